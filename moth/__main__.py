@@ -1,0 +1,108 @@
+"""The same answers without a screen: python -m moth read|layers|check FILE."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+import numpy as np
+
+from .camera import mix
+from .document import parse
+from .errors import DocumentError, MothError
+from .metering import read_setup
+from .transport import build_emitter, render_layer, see
+from .world import build_world, check_placement
+
+OK, FAULT, MISUSE = 0, 1, 2
+
+
+def _load(path):
+    try:
+        data = Path(path).read_bytes()
+    except OSError as error:
+        raise DocumentError(f"The file cannot be read: {error.strerror}.") from None
+    setup = parse(data)
+    for at, unit in enumerate(setup.units):
+        build_emitter(unit, f"units[{at}]")
+    check_placement(setup)
+    return setup
+
+
+def _size(text):
+    try:
+        width, height = (int(part) for part in text.lower().split("x"))
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"'{text}' is not WIDTHxHEIGHT, such as 480x270") from None
+    if not (16 <= width <= 4096 and 16 <= height <= 4096):
+        raise argparse.ArgumentTypeError("each side must be from 16 to 4096 pixels")
+    return width, height
+
+
+def write_exr(path, image):
+    """Write linear BT.709 floats (height, width, 3) as OpenEXR."""
+    import OpenEXR
+
+    header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}
+    with OpenEXR.File(header, {"RGB": np.ascontiguousarray(image, np.float32)}) as file:
+        file.write(str(path))
+
+
+def _layers(args):
+    from PIL import Image
+
+    setup = _load(args.file)
+    camera = setup.cameras[0]
+    world = build_world(setup)
+    view = see(world, setup, camera, args.size)
+    args.out.mkdir(parents=True, exist_ok=True)
+    layers = {}
+    for at, unit in enumerate(setup.units):
+        print(f"{at + 1}/{len(setup.units)} {unit.name}", file=sys.stderr)
+        layers[unit.id] = layer = render_layer(world, view, build_emitter(unit))
+        image = layer.surfaces.copy().reshape(-1, 3)
+        image[layer.seen] = image[layer.seen] * (1 - layer.cover[:, None]) + layer.glow[:, None]
+        write_exr(args.out / f"{unit.id}.exr", image.reshape(layer.surfaces.shape))
+    frame = mix(setup, camera, layers) if layers else np.zeros((args.size[1], args.size[0], 3), np.uint8)
+    Image.fromarray(frame).save(args.out / "frame.png")
+
+
+def main(argv=None):
+    """Run a command; returns the exit code: 0 done, 1 a fault in the file, 2 misuse.
+
+    Examples
+    --------
+    >>> main(["check", "/nowhere.json"])
+    1
+    """
+    parser = argparse.ArgumentParser(prog="python -m moth", description=__doc__)
+    commands = parser.add_subparsers(dest="command", required=True)
+    read = commands.add_parser("read", help="print all readings as JSON")
+    read.add_argument("file")
+    read.add_argument("--step", choices=("third", "tenth"), default="third", help="how fine stops are said")
+    layers = commands.add_parser("layers", help="write one OpenEXR a unit [cd/m^2] and the mixed frame as PNG")
+    layers.add_argument("file")
+    layers.add_argument("--out", type=Path, required=True)
+    layers.add_argument("--size", type=_size, default=(480, 270))
+    check = commands.add_parser("check", help="validate a set-up file")
+    check.add_argument("file")
+    try:
+        args = parser.parse_args(argv)
+    except SystemExit as stop:
+        return OK if stop.code == 0 else MISUSE
+    try:
+        if args.command == "read":
+            print(json.dumps(read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False))
+        elif args.command == "layers":
+            _layers(args)
+        else:
+            setup = _load(args.file)
+            print(f"{setup.title}: {len(setup.units)} units, {len(setup.figures)} figures. No faults.")
+    except MothError as error:
+        print(f"{args.file}: {error}", file=sys.stderr)
+        return FAULT
+    return OK
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,8 @@
+"""Lens, exposure, signal curve, the mixed frame."""
+
+from .exposure import DISC, DOME, frame_exposure, incident_illuminance, incident_stop, shutter_time
+from .frame import colour_gains, mix
+from .signal import CURVE_STEPS, bt709, curve_table
+
+__all__ = ["CURVE_STEPS", "DISC", "DOME", "bt709", "colour_gains", "curve_table", "frame_exposure", "incident_illuminance",
+           "incident_stop", "mix", "shutter_time"]

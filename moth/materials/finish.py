@@ -1,0 +1,30 @@
+"""Finishes: a diffuse part (the albedo, per vertex) and a sheen on top."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Finish:
+    """How a surface reflects besides its diffuse albedo."""
+
+    name: str
+    roughness: float
+    """GGX alpha [1]: 0 a mirror, 1 no visible sheen."""
+    normal_reflectance: float
+    """Fresnel reflectance at normal incidence [1]; 0 for none."""
+    tinted: bool = False
+    """Whether the sheen takes the albedo's colour, as metal does."""
+    source: str = "typical"
+
+
+FINISHES = (
+    Finish("skin", 0.32, 0.028, source="Weyrich et al. 2006 report 0.2 to 0.4 roughness over the face; index 1.4"),
+    Finish("hair", 0.30, 0.046, source="index 1.55, Marschner et al. 2003; lobe as a plain surface"),
+    Finish("garment", 1.0, 0.0),
+    Finish("eye", 0.0, 0.025, source="cornea, index 1.376"),
+    Finish("metal", 0.22, 0.60, tinted=True),
+    Finish("leather", 0.35, 0.04),
+    Finish("matte", 1.0, 0.0),
+    Finish("gloss", 0.20, 0.04, source="varnish, index 1.5"),
+)
+"""By index: the first six are those of the figure files (script/build-figures)."""

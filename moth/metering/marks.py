@@ -1,0 +1,120 @@
+"""Where the meter is held and where it points."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..transport import build_emitter, receive
+from ..world import landmarks
+
+OFF_SKIN = 0.025
+"""Distance of the receiver's centre from the skin [m]: the radius of a common dome."""
+
+
+@dataclass(frozen=True)
+class Place:
+    """One way of holding the meter."""
+
+    id: str
+    name: str
+    """What a gaffer would call it, the direction included."""
+    position: tuple
+    """[m]"""
+    direction: tuple
+    """Unit vector."""
+    receiver: str
+    """"dome" or "disc"."""
+
+
+def _unit_vector(v):
+    return v / max(np.linalg.norm(v), 1e-12)
+
+
+def key_unit(setup):
+    """The key: the first unit of that role that is on, or else the strongest on the face; None without units.
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    >>> key_unit(s) is None
+    True
+    """
+    named = [u for u in setup.units if u.role == "key"]
+    for unit in named:
+        if unit.on:
+            return unit
+    if named:
+        return named[0]
+    if not setup.units:
+        return None
+    face = landmarks(setup.figures[0])["face"]
+
+    def level(unit):
+        toward = _unit_vector(np.asarray(unit.position) - face)
+        return receive(None, build_emitter(unit), face[None], toward[None], [True])[0] * unit.dimmer * unit.on
+
+    return max(setup.units, key=level)
+
+
+def standard_marks(setup, world, camera, key=None):
+    """The marks every figure has, and the set-up's own.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    camera : moth.document.Camera
+    key : moth.document.Unit or None
+        Decides which cheek is the key side; camera left without one.
+
+    Returns
+    -------
+    list of Place
+    """
+    lens = np.asarray(camera.position, float)
+    places = []
+    for at, figure in enumerate(setup.figures):
+        marks = landmarks(figure)
+        face = (marks["eye_left"] + marks["eye_right"]) / 2
+        front = _unit_vector(marks["nose_tip"] - face + np.array([0, 0, face[2] - marks["nose_tip"][2]]))
+        to_lens = _unit_vector(lens - face)
+        camera_left = np.array([to_lens[1], -to_lens[0], 0.0])
+        source = np.asarray(key.position, float) if key else face + to_lens + camera_left
+        cheeks = sorted((marks["cheek_left"], marks["cheek_right"]), key=lambda c: np.linalg.norm(c - source))
+        # Off the cheek along its own outward direction, so the dome never starts inside the face.
+        outward = [_unit_vector(front + 0.8 * _unit_vector(c - face - front * ((c - face) @ front))) for c in cheeks]
+        near, far = (c + OFF_SKIN * o for c, o in zip(cheeks, outward, strict=True))
+        chin = marks["chin"] + OFF_SKIN * _unit_vector(front + np.array([0, 0, -0.6]))
+        prefix = "" if at == 0 else f"{figure.id}-"
+        whose = "" if at == 0 else f"{figure.name}: "
+        side = "key side" if key else "camera left"
+        places += [
+            Place(prefix + "key-side", whose + f"{side}, toward the key", tuple(near), tuple(_unit_vector(source - near)), "dome"),
+            Place(prefix + "chin", whose + "under the chin, toward the lens", tuple(chin), tuple(_unit_vector(lens - chin)), "dome"),
+            Place(prefix + "fill-side", whose + "fill side, toward the lens", tuple(far), tuple(_unit_vector(lens - far)), "dome"),
+        ]
+        backdrop = _backdrop(world, setup, at, face, -to_lens)
+        if backdrop is not None:
+            places.append(Place(prefix + "backdrop", whose + "backdrop behind the figure", *backdrop, "disc"))
+    places += [Place(m.id, m.name, m.position, tuple(_unit_vector(np.asarray(m.direction, float))), m.receiver) for m in setup.marks]
+    return places
+
+
+def _backdrop(world, setup, at, face, away):
+    """Place and outward direction on what stands behind a figure, seen from the lens beside its own body."""
+    body = 1 + len(setup.furniture) + at
+    start = face
+    for _ in range(6):
+        primitive, _, distance = world.rays.first(start[None], away[None])
+        if primitive[0] < 0:
+            return None
+        hit = start + away * distance[0]
+        if world.mesh.body[primitive[0]] != body:
+            corners = world.mesh.vertices[world.mesh.faces[primitive[0]]]
+            normal = _unit_vector(np.cross(corners[1] - corners[0], corners[2] - corners[0]))
+            normal = normal if normal @ away < 0 else -normal
+            return tuple(hit + 0.005 * normal), tuple(normal)
+        start = hit + 0.002 * away
+    return None

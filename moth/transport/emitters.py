@@ -1,0 +1,172 @@
+"""Units as emitters: a lit face in space and its intensity in every direction."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from ..errors import DocumentError, PhotometryError
+from ..photometry import HEADS, Distribution, read_ies
+from ..world.geometry import content_hash
+
+POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
+_SHAPES = {"disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}
+STEP = 0.25
+"""Spacing of the intensity table in use [deg]."""
+
+
+@dataclass(frozen=True)
+class Emitter:
+    """A lit face: every part of it sends the same share of the intensity."""
+
+    frame: np.ndarray
+    """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height [m]."""
+    table: np.ndarray
+    """Shape (m, 721): candela over turn (m rows over 360 deg, or 1) and vertical angle (0..180 deg)."""
+
+    @property
+    def kind(self):
+        return int(self.frame[0])
+
+    @property
+    def centre(self):
+        return self.frame[1:4]
+
+    @property
+    def area(self):
+        """Of the lit face seen from the front [m^2]; a point is given a 1 cm disc to be seen by."""
+        a, b = max(self.frame[13], 0.005), max(self.frame[14], 0.005)
+        return float(4 * a * b if self.kind == RECTANGLE else np.pi * a * b)
+
+
+def axes(position, aim, roll=0.0):
+    """Right, up and forward unit vectors of something that looks from a place to another.
+
+    Parameters
+    ----------
+    position, aim : array_like, shape (3,)
+        [m]
+    roll : float
+        Turn about forward [deg]; 0 keeps the right hand level.
+
+    Returns
+    -------
+    tuple of ndarray, each shape (3,)
+
+    Examples
+    --------
+    >>> [v.tolist() for v in axes((0, 0, 0), (0, 1, 0))]
+    [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]]
+    """
+    forward = np.asarray(aim, float) - np.asarray(position, float)
+    forward /= np.linalg.norm(forward)
+    # Aimed straight up or down, the right hand stays east.
+    right = np.array([forward[1], -forward[0], 0.0]) if np.hypot(*forward[:2]) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, forward)
+    c, s = np.cos(np.radians(roll)), np.sin(np.radians(roll))
+    return c * right + s * up, c * up - s * right, forward
+
+
+@lru_cache(maxsize=64)
+def _fine_table(distribution_id, distribution):
+    grid = np.arange(721) * STEP
+    if len(distribution.horizontal) == 1:
+        return distribution.intensity(grid)[None, :]
+    turns = np.linspace(0, 360, 73)
+    return np.stack([distribution.intensity(grid, np.full(721, t)) for t in turns])
+
+
+class _ById:
+    """Hashable handle for a distribution, which holds arrays."""
+
+    def __init__(self, value):
+        self.value = value
+
+    def intensity(self, *args):
+        return self.value.intensity(*args)
+
+    @property
+    def horizontal(self):
+        return self.value.horizontal
+
+
+@lru_cache(maxsize=64)
+def _from_file(text):
+    photometry = read_ies(text)
+    width, length, _ = photometry.size
+    if width < 0 or length < 0:
+        return photometry.distribution, DISC, (abs(width) or abs(length),) * 2
+    return photometry.distribution, RECTANGLE if width and length else POINT, (width, length)
+
+
+def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0):
+    """Emitter from a distribution and a lit face.
+
+    Parameters
+    ----------
+    distribution : Distribution
+    shape : int
+        POINT, DISC, RECTANGLE or BALL.
+    size : tuple
+        Width and height of the face [m].
+    position, aim : array_like, shape (3,)
+    roll : float
+        [deg]
+
+    Returns
+    -------
+    Emitter
+
+    Examples
+    --------
+    >>> from moth.photometry import from_angles
+    >>> emitter_from(from_angles(1000, 40, 70), POINT, (0, 0), (0, 0, 2), (0, 0, 0)).kind
+    0
+    """
+    right, up, forward = axes(position, aim, roll)
+    kind = POINT if max(size) <= 0 else shape
+    frame = np.concatenate([[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]).astype(float)
+    return Emitter(frame, np.ascontiguousarray(_fine_table(id(distribution), _ById_cache(distribution))))
+
+
+_handles: dict = {}
+
+
+def _ById_cache(distribution):
+    # The handle keeps the distribution alive, so its id cannot be taken by another.
+    return _handles.setdefault(id(distribution), _ById(distribution))
+
+
+def build_emitter(unit, path="units"):
+    """Emitter of a :class:`moth.document.Unit` at full output.
+
+    Raises
+    ------
+    DocumentError
+        For a head that is not in the catalogue.
+    PhotometryError
+        For a photometric file that cannot be read.
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> build_emitter(Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))).area
+    0.09
+    """
+    if unit.ies:
+        try:
+            distribution, shape, size = _from_file(unit.ies)
+        except PhotometryError as error:
+            raise PhotometryError(error.sentence, f"{path}.ies") from None
+    elif unit.head in HEADS:
+        head = HEADS[unit.head]
+        distribution, shape, size = head.distribution, _SHAPES[head.shape], head.size
+    else:
+        raise DocumentError(f"There is no head '{unit.head}' in the catalogue.", f"{path}.head")
+    return emitter_from(distribution, shape, size, unit.position, unit.aim, unit.roll)
+
+
+def emitter_key(unit):
+    """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
+    return content_hash("emitter-1", unit.head if not unit.ies else unit.ies, unit.position, unit.aim, unit.roll)

@@ -1,0 +1,230 @@
+"""The inner loops, compiled. Plain numbers in and out; each releases the interpreter lock."""
+
+import math
+
+import numpy as np
+from numba import njit
+
+# Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half sizes.
+_R2_U, _R2_V = 0.7548776662466927, 0.5698402909980532  # plastic-number sequence (Roberts 2018)
+_FAST = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
+
+
+@njit(inline="always")
+def _intensity(frame, table, dx, dy, dz):
+    """Candela toward a unit direction."""
+    forward = dx * frame[10] + dy * frame[11] + dz * frame[12]
+    at = math.acos(min(1.0, max(-1.0, forward))) * (4 * 180 / math.pi)
+    low = min(int(at), 719)
+    part = at - low
+    if table.shape[0] == 1:
+        return table[0, low] * (1 - part) + table[0, low + 1] * part
+    right = dx * frame[4] + dy * frame[5] + dz * frame[6]
+    up = dx * frame[7] + dy * frame[8] + dz * frame[9]
+    turn = math.atan2(up, right) * ((table.shape[0] - 1) / (2 * math.pi))
+    if turn < 0:
+        turn += table.shape[0] - 1
+    row = min(int(turn), table.shape[0] - 2)
+    tpart = turn - row
+    a = table[row, low] * (1 - part) + table[row, low + 1] * part
+    b = table[row + 1, low] * (1 - part) + table[row + 1, low + 1] * part
+    return a * (1 - tpart) + b * tpart
+
+
+@njit(inline="always")
+def _on_face(frame, u, v, px, py, pz):
+    """Place on the lit face for u, v in 0..1; a ball shows a disc turned to the receiver."""
+    kind = int(frame[0])
+    if kind == 0:
+        return frame[1], frame[2], frame[3]
+    a, b = (2 * u - 1) * frame[13], (2 * v - 1) * frame[14]
+    rx, ry, rz, ux, uy, uz = frame[4], frame[5], frame[6], frame[7], frame[8], frame[9]
+    if kind != 2:
+        radius, turn = math.sqrt(u), 2 * math.pi * v
+        a, b = radius * math.cos(turn) * frame[13], radius * math.sin(turn) * frame[14]
+    if kind == 3:
+        fx, fy, fz = px - frame[1], py - frame[2], pz - frame[3]
+        flat = math.sqrt(fx * fx + fy * fy)
+        if flat > 1e-9:
+            n = 1 / math.sqrt(flat * flat + fz * fz)
+            rx, ry, rz = fy / flat, -fx / flat, 0.0
+            ux, uy, uz = -fx * fz / flat * n, -fy * fz / flat * n, flat * n
+    return frame[1] + a * rx + b * ux, frame[2] + a * ry + b * uy, frame[3] + a * rz + b * uz
+
+
+@njit(inline="always")
+def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
+    """Microfacet reflectance [1/sr] times nothing: GGX, height-correlated Smith, Schlick Fresnel."""
+    hx, hy, hz = vx + lx, vy + ly, vz + lz
+    length = math.sqrt(hx * hx + hy * hy + hz * hz)
+    if length < 1e-9:
+        return 0.0
+    hx, hy, hz = hx / length, hy / length, hz / length
+    nh, nl = nx * hx + ny * hy + nz * hz, nx * lx + ny * ly + nz * lz
+    nv = max(nx * vx + ny * vy + nz * vz, 1e-3)
+    if nl <= 0 or nh <= 0:
+        return 0.0
+    a2 = alpha * alpha
+    d = a2 / (math.pi * (nh * nh * (a2 - 1) + 1) ** 2)
+    g = 0.5 / (nl * math.sqrt(nv * nv * (1 - a2) + a2) + nv * math.sqrt(nl * nl * (1 - a2) + a2))
+    fresnel = f0 + (1 - f0) * (1 - (vx * hx + vy * hy + vz * hz)) ** 5
+    return d * g * fresnel
+
+
+@njit(**_FAST)
+def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, frame, table, fine, coarse, diffuse, sheen):
+    """Irradiance and sheen without shadows, by quadrature over the lit face.
+
+    points, normals, toward (the eye): (n, 3) [m, 1, 1]; finish: (n,) index into roughness and
+    normal_reflectance; fine, coarse: (q, 3) nodes u, v, weight; writes diffuse (n,) [lx] and
+    sheen (n,) [cd/m^2].
+    """
+    reach = 64 * max(frame[13], frame[14]) ** 2  # beyond 8 half widths few nodes are enough
+    for i in range(len(points)):
+        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        alpha, f0 = roughness[finish[i]], normal_reflectance[finish[i]]
+        away = (px - frame[1]) ** 2 + (py - frame[2]) ** 2 + (pz - frame[3]) ** 2
+        nodes = coarse if away > reach else fine
+        total, shine = 0.0, 0.0
+        for q in range(len(nodes)):
+            sx, sy, sz = _on_face(frame, nodes[q, 0], nodes[q, 1], px, py, pz)
+            lx, ly, lz = sx - px, sy - py, sz - pz
+            d2 = lx * lx + ly * ly + lz * lz
+            inv = 1 / math.sqrt(max(d2, 1e-8))
+            lx, ly, lz = lx * inv, ly * inv, lz * inv
+            cosine = nx * lx + ny * ly + nz * lz
+            if cosine <= 0:
+                continue
+            e = _intensity(frame, table, -lx, -ly, -lz) * cosine * inv * inv * nodes[q, 2]
+            total += e
+            if f0 > 0 and alpha > 0:
+                shine += e * _ggx(nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0)
+        diffuse[i] = total
+        sheen[i] = shine
+
+
+@njit(**_FAST)
+def shadow_rays(points, normals, chosen, seeds, frame, table, first, count, origins, directions, distances, weights):
+    """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over the face.
+
+    Writes (n * count, 3) float32 origins and directions, (n * count,) distances and weights
+    (the light each sample would bring, any unit).
+    """
+    for k in range(len(chosen)):
+        i = chosen[k]
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        px, py, pz = points[i, 0] + 1.5e-3 * nx, points[i, 1] + 1.5e-3 * ny, points[i, 2] + 1.5e-3 * nz
+        # Two shifts from one integer hash: neighbours in the picture start elsewhere in the sequence.
+        h = np.uint32(seeds[i]) * np.uint32(747796405) + np.uint32(2891336453)
+        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+        h = (h >> np.uint32(22)) ^ h
+        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        for j in range(count):
+            at = k * count + j
+            u, v = su + (first + j) * _R2_U, sv + (first + j) * _R2_V
+            sx, sy, sz = _on_face(frame, u - math.floor(u), v - math.floor(v), px, py, pz)
+            lx, ly, lz = sx - px, sy - py, sz - pz
+            d = math.sqrt(lx * lx + ly * ly + lz * lz)
+            inv = 1 / max(d, 1e-6)
+            lx, ly, lz = lx * inv, ly * inv, lz * inv
+            cosine = nx * lx + ny * ly + nz * lz
+            origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
+            directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
+            distances[at] = d * 0.9999
+            weights[at] = max(cosine, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz)
+
+
+@njit(**_FAST)
+def fold(chosen, count, visible, weights, lit, total):
+    """Add the samples of each chosen point to what it got and what it could have got."""
+    for k in range(len(chosen)):
+        a, b = 0.0, 0.0
+        for j in range(count):
+            w = weights[k * count + j]
+            b += w
+            if visible[k * count + j]:
+                a += w
+        lit[chosen[k]] += a
+        total[chosen[k]] += b
+
+
+@njit(**_FAST)
+def receive_nodes(position, direction, dome, frame, table, nodes, directions, distances, values):
+    """Light of each node of the face on a meter: writes unit directions, distances [m], values [lx]."""
+    px, py, pz = position[0], position[1], position[2]
+    for q in range(len(nodes)):
+        sx, sy, sz = _on_face(frame, nodes[q, 0], nodes[q, 1], px, py, pz)
+        lx, ly, lz = sx - px, sy - py, sz - pz
+        d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
+        inv = 1 / math.sqrt(d2)
+        lx, ly, lz = lx * inv, ly * inv, lz * inv
+        cosine = lx * direction[0] + ly * direction[1] + lz * direction[2]
+        # A half ball on its base plate: the plate hides all that comes from behind.
+        response = 0.0 if cosine <= 0 else 0.5 * (1 + cosine) if dome else cosine
+        directions[q, 0], directions[q, 1], directions[q, 2] = lx, ly, lz
+        distances[q] = 0.9999 / inv
+        values[q] = _intensity(frame, table, -lx, -ly, -lz) / d2 * response * nodes[q, 2]
+
+
+@njit(**_FAST)
+def mirror_hits(points, normals, toward, frame, table, area, directions, distances, radiance):
+    """Where the mirrored view from each point meets the lit face: its luminance [cd/m^2], 0 for a miss."""
+    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
+    for i in range(len(points)):
+        nv = normals[i, 0] * toward[i, 0] + normals[i, 1] * toward[i, 1] + normals[i, 2] * toward[i, 2]
+        dx = 2 * nv * normals[i, 0] - toward[i, 0]
+        dy = 2 * nv * normals[i, 1] - toward[i, 1]
+        dz = 2 * nv * normals[i, 2] - toward[i, 2]
+        directions[i, 0], directions[i, 1], directions[i, 2] = dx, dy, dz
+        distances[i] = 0.0
+        radiance[i] = 0.0
+        radiance[i], distances[i] = face_radiance(
+            points[i, 0], points[i, 1], points[i, 2], dx, dy, dz, frame, table, area, half_w, half_h
+        )
+
+
+@njit(inline="always")
+def face_radiance(px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h):
+    """Luminance [cd/m^2] and distance [m] of the lit face along a ray; (0, 0) for a miss."""
+    cx, cy, cz = frame[1] - px, frame[2] - py, frame[3] - pz
+    kind = int(frame[0])
+    if kind == 3:
+        along = cx * dx + cy * dy + cz * dz
+        off = cx * cx + cy * cy + cz * cz - along * along
+        if along <= 0 or off > half_w * half_w:
+            return 0.0, 0.0
+        return _intensity(frame, table, -dx, -dy, -dz) / area, along - math.sqrt(half_w * half_w - off)
+    slant = dx * frame[10] + dy * frame[11] + dz * frame[12]
+    if slant > -1e-4:
+        return 0.0, 0.0
+    t = (cx * frame[10] + cy * frame[11] + cz * frame[12]) / slant
+    if t <= 0:
+        return 0.0, 0.0
+    hx, hy, hz = t * dx - cx, t * dy - cy, t * dz - cz
+    a = (hx * frame[4] + hy * frame[5] + hz * frame[6]) / half_w
+    b = (hx * frame[7] + hy * frame[8] + hz * frame[9]) / half_h
+    inside = abs(a) <= 1 and abs(b) <= 1 if kind == 2 else a * a + b * b <= 1
+    if not inside:
+        return 0.0, 0.0
+    return _intensity(frame, table, -dx, -dy, -dz) / (area * -slant), t
+
+
+@njit(**_FAST)
+def face_along(origin, rays, frame, table, area, radiance, distance):
+    """Luminance and distance of the lit face along rays from one place; see face_radiance."""
+    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
+    for i in range(len(rays)):
+        radiance[i], distance[i] = face_radiance(
+            origin[0], origin[1], origin[2], rays[i, 0], rays[i, 1], rays[i, 2], frame, table, area, half_w, half_h
+        )
+
+
+@njit(**_FAST)
+def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
+    """Sum shading points into the picture: image (h * w, 3) [cd/m^2]."""
+    for i in range(len(pixel)):
+        p = pixel[i]
+        for c in range(3):
+            s = sheen[i] * albedo[i, c] if tinted[i] else sheen[i]
+            image[p, c] += weight[i] * (albedo[i, c] * diffuse[i] / math.pi + s)

@@ -1,0 +1,149 @@
+"""What each pixel of a camera sees: shading points, kept as long as camera and world stay."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from ..materials import FINISHES
+from ..world.geometry import _Held, content_hash, world_key
+from .emitters import axes
+
+SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
+"""Used width [m] of each sensor; the frame is 16:9 across it."""
+_EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
+
+
+@dataclass(frozen=True)
+class View:
+    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen."""
+
+    size: tuple
+    """(width, height) in pixels."""
+    origin: np.ndarray
+    points: np.ndarray
+    """(n, 3) [m]"""
+    normals: np.ndarray
+    toward: np.ndarray
+    """(n, 3), unit, from the point to the lens."""
+    albedo: np.ndarray
+    finish: np.ndarray
+    pixel: np.ndarray
+    """(n,) index into the picture, row by row."""
+    weight: np.ndarray
+    """(n,) share of the pixel."""
+    depth: np.ndarray
+    """(height * width,) nearest surface along the middle of each pixel [m]."""
+    basis: tuple
+    """right, up, forward of the camera."""
+    spread: tuple
+    """Half width and half height of the picture at 1 m."""
+
+    def rays(self, x, y):
+        """Unit directions through places of the picture, in pixels from the upper left corner."""
+        right, up, forward = self.basis
+        a = (x / self.size[0] * 2 - 1) * self.spread[0]
+        b = (1 - y / self.size[1] * 2) * self.spread[1]
+        d = forward + a[..., None] * right + b[..., None] * up
+        return d / np.linalg.norm(d, axis=-1, keepdims=True)
+
+
+def view_key(setup, camera):
+    """Hash of what a picture's shading points depend on, but its size."""
+    return content_hash("view-1", world_key(setup), camera.position, camera.aim, camera.sensor, camera.focal_length)
+
+
+def half_spread(camera, aspect=16 / 9):
+    """Half width and half height of the picture at 1 m.
+
+    Examples
+    --------
+    >>> from moth.document import Camera
+    >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), focal_length=18, sensor="full-frame")
+    >>> half_spread(c)[0]
+    1.0
+    """
+    half = SENSOR_WIDTH[camera.sensor] / (2 * camera.focal_length / 1000)
+    return half, half / aspect
+
+
+@lru_cache(maxsize=8)
+def _see(held, size):
+    world, camera = held.setup
+    width, height = size
+    basis = axes(camera.position, camera.aim)
+    origin = np.asarray(camera.position, float)
+    empty = np.zeros((0, 3))
+    view = View(size, origin, empty, empty, empty, empty, np.zeros(0, int), np.zeros(0, int), np.zeros(0),
+                np.zeros(0), basis, half_spread(camera))
+    rows, columns = np.divmod(np.arange(width * height), width)
+    corner = np.array([0.25, 0.75])
+    hits = []
+    for dy in corner:
+        for dx in corner:
+            hits.append(_hit(world, origin, view.rays(columns + dx, rows + dy)))
+    depth = np.min([h["distance"] for h in hits], axis=0)
+    first = hits[0]
+    plain = np.ones(width * height, bool)
+    for other in hits[1:]:
+        plain &= (other["body"] == first["body"]) & (other["finish"] == first["finish"])
+        plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
+        plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
+    eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
+    chunks = []
+    keep = np.flatnonzero(plain & ~eye)
+    middle = {k: sum(h[k][keep] for h in hits) / 4 for k in ("point", "normal", "albedo")}
+    chunks.append((keep, middle["point"], middle["normal"], middle["albedo"], first["finish"][keep], 1.0))
+    keep = np.flatnonzero(~plain & ~eye)
+    for h in hits:
+        chunks.append((keep, h["point"][keep], h["normal"][keep], h["albedo"][keep], h["finish"][keep], 0.25))
+    keep = np.flatnonzero(eye)
+    for k in range(16):
+        h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
+        chunks.append((keep, h["point"], h["normal"], h["albedo"], h["finish"], 1 / 16))
+    pixel = np.concatenate([c[0] for c in chunks])
+    points = np.concatenate([c[1] for c in chunks])
+    normals = np.concatenate([c[2] for c in chunks])
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    toward = origin - points
+    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
+    return View(size, origin, points, normals, toward, np.concatenate([c[3] for c in chunks]),
+                np.concatenate([c[4] for c in chunks]).astype(np.int64), pixel,
+                np.concatenate([np.full(len(c[0]), c[5]) for c in chunks]), depth, basis, view.spread)
+
+
+def _hit(world, origin, directions):
+    mesh = world.mesh
+    primitive, uv, distance = world.rays.first(np.broadcast_to(origin, directions.shape), directions)
+    corners = mesh.faces[primitive]
+    bary = np.concatenate([1 - uv.sum(1, keepdims=True), uv], 1)[:, :, None]
+    normal = (mesh.normals[corners] * bary).sum(1)
+    # Thin sheets (a collar, lashes) show their back: shade the side that is seen.
+    normal *= np.where((normal * directions).sum(1, keepdims=True) > 0.35, -1.0, 1.0)
+    return {
+        "point": origin + directions * distance[:, None],
+        "normal": normal,
+        "albedo": (mesh.albedo[corners] * bary).sum(1),
+        "finish": mesh.finish[primitive],
+        "body": mesh.body[primitive],
+        "distance": distance,
+    }
+
+
+def see(world, setup, camera, size):
+    """Shading points of a camera, cached by content.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    setup : moth.document.Setup
+    camera : moth.document.Camera
+        One of the set-up's.
+    size : (int, int)
+        Width and height [px].
+
+    Returns
+    -------
+    View
+    """
+    return _see(_Held(view_key(setup, camera), (world, camera)), tuple(size))

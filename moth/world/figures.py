@@ -1,0 +1,84 @@
+"""The people: committed meshes with landmarks, built by script/build-figures."""
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+
+FOLDER = Path(__file__).parent / "figures"
+STEPS_PER_METRE = 16000
+FIGURE_NAMES = ("weathered-man", "young-woman", "middle-aged-woman", "broad-man")
+
+
+@dataclass(frozen=True)
+class FigureMesh:
+    """A figure in its own frame: Z up, facing +y, feet on the floor."""
+
+    vertices: np.ndarray
+    """Shape (n, 3) [m]."""
+    faces: np.ndarray
+    """Shape (m, 3)."""
+    albedo: np.ndarray
+    """Shape (n, 3), linear BT.709 reflectance."""
+    finish: np.ndarray
+    """Shape (m,), index into moth.materials.FINISHES."""
+    landmarks: dict
+    """Name -> place [m]."""
+
+
+@lru_cache(maxsize=32)
+def load_figure(name, pose, spectacles=False):
+    """A figure in a pose.
+
+    Parameters
+    ----------
+    name : str
+        One of :data:`FIGURE_NAMES`.
+    pose : {"standing", "seated"}
+    spectacles : bool
+
+    Returns
+    -------
+    FigureMesh
+
+    Examples
+    --------
+    >>> keeper = load_figure("weathered-man", "seated")
+    >>> bool(1.0 < keeper.landmarks["crown"][2] < 1.6)
+    True
+    """
+    with np.load(FOLDER / f"{name}.npz") as data:
+        vertices, faces = data[pose] / STEPS_PER_METRE, data["faces"].astype(np.int32)
+        albedo, finish = (data["albedo"] / 255.0) ** 2, data["material"]
+        if spectacles:
+            faces = np.concatenate([faces, data["s_faces"].astype(np.int32) + len(vertices)])
+            vertices = np.concatenate([vertices, data["s_" + pose] / STEPS_PER_METRE])
+            albedo = np.concatenate([albedo, (data["s_albedo"] / 255.0) ** 2])
+            finish = np.concatenate([finish, data["s_material"]])
+        marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
+    return FigureMesh(vertices, faces, albedo, finish, marks)
+
+
+def placed(points, position, facing):
+    """Points of a figure's own frame in the room: turned by `facing` [deg], moved to `position` (x, y) [m]."""
+    turn = np.radians(facing)
+    c, s = np.cos(turn), np.sin(turn)
+    points = np.asarray(points, float)
+    x = c * points[..., 0] - s * points[..., 1] + position[0]
+    y = s * points[..., 0] + c * points[..., 1] + position[1]
+    return np.stack([x, y, points[..., 2]], -1)
+
+
+def landmarks(figure):
+    """Landmarks of a :class:`moth.document.Figure` in the room [m], by name.
+
+    Examples
+    --------
+    >>> from moth.document import Figure
+    >>> sorted(landmarks(Figure(id="a", name="keeper", position=(2, 2))))[:3]
+    ['cheek_left', 'cheek_right', 'chin']
+    """
+    mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
+    return {name: placed(point, figure.position, figure.facing) for name, point in mesh.landmarks.items()}

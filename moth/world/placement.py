@@ -1,0 +1,88 @@
+"""Whether lamps, cameras and marks stand where such things can stand."""
+
+import numpy as np
+
+from ..errors import PlacementError
+from .geometry import build_world
+
+HEAD_ROOM = 0.12
+"""Least distance [m] of a lit face to a figure's surface."""
+
+
+def check_placement(setup):
+    """Raise for the first unit, camera or mark that is inside a wall, furniture or a person.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+
+    Raises
+    ------
+    PlacementError
+        With the place in the document and a sentence.
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "lens", "position": [2, 9, 1.5], "aim": [2, 2, 1.5]}]})
+    >>> check_placement(s)
+    Traceback (most recent call last):
+        ...
+    moth.errors.PlacementError: cameras[0].position: The camera 'lens' is outside the room, behind the north wall.
+    """
+    room = setup.room
+    sides = ((0, 0.0, room.width, "west", "east"), (1, 0.0, room.depth, "south", "north"), (2, 0.0, room.height, "floor", "ceiling"))
+    for kind, noun in (("units", "unit"), ("cameras", "camera"), ("marks", "mark")):
+        for at, item in enumerate(getattr(setup, kind)):
+            for axis, low, high, before, after in sides:
+                wall = before if item.position[axis] < low + 0.01 else after if item.position[axis] > high - 0.01 else None
+                if wall:
+                    name = wall if wall in ("floor", "ceiling") else wall + " wall"
+                    words = f"outside the room, behind the {name}" if axis < 2 else f"in the {name}"
+                    raise PlacementError(f"The {noun} '{item.name}' is {words}.", f"{kind}[{at}].position")
+    for at, figure in enumerate(setup.figures):
+        x, y = figure.position
+        if not (0.2 < x < room.width - 0.2 and 0.2 < y < room.depth - 0.2):
+            raise PlacementError(f"The figure '{figure.name}' stands in a wall.", f"figures[{at}].position")
+    _check_inside_bodies(setup)
+
+
+def _check_inside_bodies(setup):
+    items = [(f"{kind}[{at}].position", noun, item) for kind, noun in (("units", "unit"), ("cameras", "camera"), ("marks", "mark"))
+             for at, item in enumerate(getattr(setup, kind))]
+    if not items:
+        return
+    points = np.array([item.position for _, _, item in items], float)
+    for furniture in setup.furniture:
+        turn = np.radians(-furniture.turn)
+        local = points - furniture.position
+        x = np.cos(turn) * local[:, 0] - np.sin(turn) * local[:, 1]
+        y = np.sin(turn) * local[:, 0] + np.cos(turn) * local[:, 1]
+        u = np.stack([x, y, local[:, 2] - furniture.size[2] / 2], 1) / (np.asarray(furniture.size) / 2)
+        if furniture.kind == "box":
+            inside = (np.abs(u) < 1).all(1)
+        elif furniture.kind == "ball":
+            inside = (u**2).sum(1) < 1
+        else:
+            inside = (np.hypot(u[:, 0], u[:, 1]) < 1) & (np.abs(u[:, 2]) < 1)
+        if inside.any():
+            path, noun, item = items[int(np.argmax(inside))]
+            raise PlacementError(f"The {noun} '{item.name}' is inside '{furniture.name}'.", path)
+    mesh = build_world(setup).mesh
+    first_figure = 1 + len(setup.furniture)
+    for k, figure in enumerate(setup.figures):
+        faces = mesh.faces[mesh.body == first_figure + k]
+        low, high = faces.min(), faces.max() + 1
+        vertices = mesh.vertices[low:high]
+        for (path, noun, item), point in zip(items, points, strict=True):
+            squared = ((vertices - point) ** 2).sum(1)
+            nearest = int(np.argmin(squared))
+            near = float(squared[nearest]) ** 0.5
+            # Deep inside a chest the surface is far: its nearest normal then points away from the place.
+            deep = near < 0.3 and (point - vertices[nearest]) @ mesh.normals[low + nearest] < -0.7 * near
+            least = 0.005 if noun == "mark" else HEAD_ROOM
+            if near < least or deep:
+                raise PlacementError(
+                    f"The {noun} '{item.name}' is inside or against {figure.name} ({near * 100:.0f} cm away); "
+                    f"leave at least {least * 100:.0f} cm.", path)
