@@ -24,6 +24,8 @@ class Place:
     """Unit vector."""
     receiver: str
     """"dome" or "disc"."""
+    shaded: str = ""
+    """Id of a unit whose light a hand keeps off the receiver; empty for none."""
 
 
 def _unit_vector(v):
@@ -93,8 +95,11 @@ def standard_marks(setup, world, camera, key=None):
         places += [
             Place(prefix + "key-side", whose + f"{side}, toward the key", tuple(near), tuple(_unit_vector(source - near)), "dome"),
             Place(prefix + "chin", whose + "under the chin, toward the lens", tuple(chin), tuple(_unit_vector(lens - chin)), "dome"),
-            Place(prefix + "fill-side", whose + "fill side, toward the lens", tuple(far), tuple(_unit_vector(lens - far)), "dome"),
         ]
+        lensward = tuple(far), tuple(_unit_vector(lens - far)), "dome"
+        places.append(Place(prefix + "fill-side", whose + "fill side, toward the lens", *lensward))
+        if key:
+            places.append(Place(prefix + "fill-shaded", whose + "fill side, key shaded off", *lensward, shaded=key.id))
         backdrop = _backdrop(world, setup, at, face, -to_lens)
         if backdrop is not None:
             places.append(Place(prefix + "backdrop", whose + "backdrop behind the figure", *backdrop, "disc"))

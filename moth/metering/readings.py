@@ -101,6 +101,8 @@ def read_setup(setup, only=None, step="third"):
     alone = np.array([u.id == only for u in setup.units]) if only else np.ones(len(setup.units), bool)
     # A soloed unit is read even when it is switched off in the mix.
     shown = np.array([u.dimmer for u in setup.units]) * alone if only else state
+    off_dome = np.array([[p.shaded != u.id for p in places] for u in setup.units]).reshape(full.shape)
+    full = full * off_dome
     totals = shown @ full if len(full) else np.zeros(len(places))
 
     marks = []
@@ -130,9 +132,9 @@ def _ratios(setup, key, state, full, index):
         return {"combined": _ratio(0, 0, combined_name), "single": _ratio(0, 0, single_name)}
     is_key = np.array([u.id == key.id for u in setup.units])
     is_fill = np.array([u.role == "fill" for u in setup.units])
-    key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-side"]]
     # The fill side is read with the key shaded off the dome, as a hand does it.
-    combined = _ratio(float(state @ key_side), float((state * ~is_key) @ fill_side), combined_name)
+    key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
+    combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
     single = _ratio(float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name)
     return {"combined": combined, "single": single}
 

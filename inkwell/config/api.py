@@ -1,0 +1,16 @@
+"""The API, one router a subject."""
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from inkwell.accounts.api import router as accounts
+from inkwell.productions.api import router as productions
+from inkwell.setups.api import router as setups
+
+from . import problems
+
+api = NinjaAPI(title="Inkwell Moth", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
+problems.install(api)
+api.add_router("", accounts, tags=["session"])
+api.add_router("", productions, tags=["productions"])
+api.add_router("", setups, tags=["set-ups"])

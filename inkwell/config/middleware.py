@@ -1,0 +1,50 @@
+"""Refuse bodies over the limit before they are read; say what a page may load."""
+
+from asgiref.sync import iscoroutinefunction
+from django.conf import settings
+from django.utils.decorators import sync_and_async_middleware
+
+from .problems import problem_response
+
+POLICY = (
+    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "
+    "connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'"
+)
+
+
+def _too_large(request):
+    try:
+        length = int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        length = 0
+    if length > settings.LARGEST_BODY:
+        return problem_response(413, f"The request holds {length / 1e6:.1f} MB; at most {settings.LARGEST_BODY / 1e6:.1f} MB are taken.")
+    return None
+
+
+@sync_and_async_middleware
+def body_limit(get_response):
+    """413 for a declared body over LARGEST_BODY."""
+    if iscoroutinefunction(get_response):
+        async def middleware(request):
+            return _too_large(request) or await get_response(request)
+    else:
+        def middleware(request):
+            return _too_large(request) or get_response(request)
+    return middleware
+
+
+@sync_and_async_middleware
+def content_policy(get_response):
+    """Content-Security-Policy on every answer."""
+    if iscoroutinefunction(get_response):
+        async def middleware(request):
+            response = await get_response(request)
+            response.headers.setdefault("Content-Security-Policy", POLICY)
+            return response
+    else:
+        def middleware(request):
+            response = get_response(request)
+            response.headers.setdefault("Content-Security-Policy", POLICY)
+            return response
+    return middleware

@@ -1,0 +1,82 @@
+"""Errors as application/problem+json (RFC 9457)."""
+
+import logging
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import Http404, JsonResponse
+from ninja.errors import AuthenticationError, HttpError, Throttled, ValidationError
+
+from moth.errors import MothError
+
+log = logging.getLogger(__name__)
+TITLES = {
+    400: "The request cannot be understood", 401: "Sign in first", 403: "Not yours to change", 404: "Not found",
+    409: "Somebody was quicker", 410: "No longer wanted", 413: "Too large", 422: "That cannot be", 429: "Too many tries",
+    500: "Something broke here",
+}
+
+
+class Problem(Exception):
+    """An answer that is not the wanted one, with a sentence and, for edits, a place in the document."""
+
+    def __init__(self, status, detail, path="", **extra):
+        super().__init__(detail)
+        self.status, self.detail, self.path, self.extra = status, detail, path, extra
+
+
+def problem_response(status, detail, path="", **extra):
+    """Response of type application/problem+json."""
+    body = {"type": "about:blank", "title": TITLES.get(status, "Error"), "status": status, "detail": detail, "path": path, **extra}
+    return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+def _place(location):
+    text = ""
+    for part in location:
+        if part in ("body", "payload", "data"):
+            continue
+        text += f"[{part}]" if isinstance(part, int) else ("." if text else "") + str(part)
+    return text.removeprefix("document.")
+
+
+def install(api):
+    """Give an API the house's way of saying errors."""
+
+    @api.exception_handler(Problem)
+    def problem(request, error):
+        return problem_response(error.status, error.detail, error.path, **error.extra)
+
+    @api.exception_handler(MothError)
+    def moth_error(request, error):
+        return problem_response(422, error.sentence, error.path)
+
+    @api.exception_handler(ValidationError)
+    def invalid(request, error):
+        first = error.errors[0]
+        sentence = str(first["msg"]).removeprefix("Value error, ")
+        return problem_response(422, sentence[:1].upper() + sentence[1:] + ".", _place(first["loc"]))
+
+    @api.exception_handler(AuthenticationError)
+    def anonymous(request, error):
+        return problem_response(401, "You are not signed in, or no longer.")
+
+    @api.exception_handler(Throttled)
+    def throttled(request, error):
+        return problem_response(429, "Wait a minute before you try again.")
+
+    @api.exception_handler(Http404)
+    def missing(request, error):
+        return problem_response(404, "There is nothing here that you can see.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def too_big(request, error):
+        return problem_response(413, "The request is larger than is taken.")
+
+    @api.exception_handler(HttpError)
+    def http_error(request, error):
+        return problem_response(error.status_code, str(error))
+
+    @api.exception_handler(Exception)
+    def broken(request, error):
+        log.exception("unhandled error at %s", request.path)
+        return problem_response(500, "Something broke on the server; nothing of yours was changed.")

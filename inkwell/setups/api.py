@@ -1,0 +1,307 @@
+"""Set-ups: the document and its revisions, the look of a draft, layers, files."""
+
+import io
+import json
+from functools import lru_cache
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from django.http import HttpResponse
+from ninja import Query, Router, Schema
+from pydantic import Field
+
+from inkwell.config.problems import Problem
+from inkwell.productions.api import RoleName
+from inkwell.productions.models import Role
+from inkwell.productions.services import scene_for
+from moth.camera import colour_gains, curve_table, frame_exposure, mix
+from moth.document import Setup as Document
+from moth.document import load, parse
+from moth.errors import Cancelled
+from moth.metering import read_setup
+from moth.photometry import HEADS
+from moth.transport import build_emitter, render_layer, see
+from moth.units import FULL_STOPS
+from moth.world import anchor, build_world, check_placement
+
+from . import services
+from .rendering import COARSE, FULL, desk
+
+router = Router()
+Gesture = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class Crumb(Schema):
+    id: int
+    title: str
+
+
+class SetupOut(Schema):
+    id: int
+    version: int
+    role: RoleName
+    document: Document
+    gesture: str
+    undo: str | None
+    redo: str | None
+    production: Crumb
+    scene: Crumb
+
+
+class NewSetup(Schema):
+    title: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class Edit(Schema):
+    document: Document
+    base_version: int
+    gesture: Gesture
+
+
+class Base(Schema):
+    base_version: int
+
+
+class LookIn(Schema):
+    """A draft to look at; without a document, the stored one. `client` names the window that asks."""
+
+    document: Document | None = None
+    only: str | None = None
+    step: Literal["third", "tenth"] = "third"
+    client: Annotated[str, Field(max_length=60)] = "none"
+    picture: bool = True
+
+
+class MarkOut(Schema):
+    id: str
+    name: str
+    receiver: Literal["dome", "disc"]
+    position: tuple[float, float, float]
+    direction: tuple[float, float, float]
+    lux: float
+    footcandles: float
+    stop: float | None
+    stop_words: str
+    against_camera: float | None
+    against_words: str
+    by_unit: dict[str, float]
+
+
+class RatioOut(Schema):
+    school: str
+    ratio: float | None
+    stops: float | None
+    words: str
+
+
+class UnitReading(Schema):
+    id: str
+    angle: float
+    height: float
+    distance: float
+    side: str
+    face_lux: float
+    face_footcandles: float
+    stop_words: str
+    dimmer_stops: float | None
+
+
+class Readings(Schema):
+    camera: str
+    key: str | None
+    marks: list[MarkOut]
+    ratios: dict[Literal["combined", "single"], RatioOut]
+    units: list[UnitReading]
+    sentence: str
+
+
+class LayerKeys(Schema):
+    coarse: str
+    full: str
+
+
+class LookOut(Schema):
+    readings: Readings
+    exposure: float
+    colours: dict[str, tuple[float, float, float]]
+    layers: dict[str, LayerKeys]
+    anchor: tuple[float, float, float]
+
+
+class HeadOut(Schema):
+    key: str
+    name: str
+    shape: str
+    size: tuple[float, float]
+    peak: float
+    beam: float
+    field: float
+    lumens: float
+    watts: float
+    weight: float
+    cct: tuple[float, float]
+    caution: str
+    figures: str
+
+
+class Constants(Schema):
+    heads: list[HeadOut]
+    curve: list[int]
+    full_stops: list[float]
+    coarse: tuple[int, int]
+    full: tuple[int, int]
+
+
+class RevisionOut(Schema):
+    number: int
+    parent: int | None
+    gesture: str
+    author: str | None
+    created: str
+    current: bool
+
+
+def _shown(setup, role):
+    parent = setup.current.parent
+    return {
+        "id": setup.pk, "version": setup.version, "role": role, "document": setup.current.document, "gesture": setup.current.gesture,
+        "undo": setup.current.gesture if parent is not None else None,
+        "redo": setup.revisions.get(number=setup.redo[-1]).gesture if setup.redo else None,
+        "production": {"id": setup.scene.production_id, "title": setup.scene.production.title},
+        "scene": {"id": setup.scene_id, "title": setup.scene.title},
+    }
+
+
+@lru_cache(maxsize=1)
+def _constants():
+    heads = []
+    for head in HEADS.values():
+        d = head.distribution
+        heads.append({**{k: getattr(head, k) for k in ("key", "name", "shape", "size", "peak", "watts", "weight", "cct", "caution", "figures")},
+                      "beam": d.beam_angle, "field": d.field_angle, "lumens": d.lumens})
+    return {"heads": heads, "curve": curve_table().tolist(), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
+
+
+@router.get("/constants", response=Constants)
+def constants(request):
+    """Heads of the catalogue and the tables the screen looks things up in."""
+    return _constants()
+
+
+@router.post("/scenes/{int:pk}/setups", response={201: SetupOut})
+def create_setup(request, pk: int, data: NewSetup):
+    scene, role = scene_for(request.user, pk, Role.EDITOR)
+    return 201, _shown(services.create(request.user, scene, load({**services.BLANK, "title": data.title})), role)
+
+
+@router.post("/scenes/{int:pk}/import", response={201: SetupOut})
+def import_setup(request, pk: int):
+    """A new set-up from a set-up file; the body is the file as it is."""
+    scene, role = scene_for(request.user, pk, Role.EDITOR)
+    return 201, _shown(services.create(request.user, scene, parse(request.body), "brought in from a file"), role)
+
+
+@router.get("/setups/{int:pk}", response=SetupOut)
+def read_setup_record(request, pk: int):
+    return _shown(*services.setup_for(request.user, pk))
+
+
+@router.put("/setups/{int:pk}", response=SetupOut)
+def revise_setup(request, pk: int, data: Edit):
+    """Store one gesture. 409 with the newer document when somebody was quicker."""
+    return _shown(*services.revise(request.user, pk, data.document, data.base_version, data.gesture))
+
+
+@router.post("/setups/{int:pk}/undo", response=SetupOut)
+def undo(request, pk: int, data: Base):
+    return _shown(*services.undo(request.user, pk, data.base_version))
+
+
+@router.post("/setups/{int:pk}/redo", response=SetupOut)
+def redo(request, pk: int, data: Base):
+    return _shown(*services.redo(request.user, pk, data.base_version))
+
+
+@router.delete("/setups/{int:pk}", response={204: None})
+def delete_setup(request, pk: int):
+    services.setup_for(request.user, pk, Role.EDITOR)[0].delete()
+    return 204, None
+
+
+@router.get("/setups/{int:pk}/revisions", response=list[RevisionOut])
+def revisions(request, pk: int):
+    """What was done, newest first, at most 200."""
+    setup, _ = services.setup_for(request.user, pk)
+    rows = setup.revisions.select_related("author").order_by("-number").defer("document")[:200]
+    return [{"number": r.number, "parent": r.parent, "gesture": r.gesture, "author": r.author and r.author.username,
+             "created": r.created.isoformat(), "current": r.pk == setup.current_id} for r in rows]
+
+
+@router.post("/setups/{int:pk}/look", response=LookOut)
+def look(request, pk: int, data: LookIn):
+    """Readings, gains and layer keys of a draft; the layers begin to be rendered, older wishes of this window stop."""
+    setup, role = services.setup_for(request.user, pk)
+    if data.document is not None and role == Role.VIEWER:
+        raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
+    document = data.document or load(setup.current.document)
+    for at, unit in enumerate(document.units):
+        build_emitter(unit, f"units[{at}]")
+    check_placement(document)
+    camera = document.cameras[0]
+    if data.only and data.only not in [u.id for u in document.units]:
+        raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
+    return {
+        "readings": read_setup(document, data.only, data.step), "exposure": frame_exposure(camera),
+        "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
+        "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
+    }
+
+
+@router.get("/setups/{int:pk}/layers/{key}", response={200: Any})
+def layer(request, pk: int, key: str):
+    """Bytes of a layer by its content hash; see moth.transport.encode_layer."""
+    services.setup_for(request.user, pk)
+    try:
+        data = desk.fetch(pk, key)
+    except KeyError:
+        raise Problem(404, "Nobody asked for this layer: look at the set-up first.") from None
+    except Cancelled:
+        raise Problem(410, "This layer was given up for a newer one.") from None
+    response = HttpResponse(data, content_type="application/octet-stream")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@lru_cache(maxsize=200)
+def _thumbnail(text):
+    document = load(json.loads(text))
+    camera = document.cameras[0]
+    world = build_world(document)
+    view = see(world, document, camera, COARSE)
+    layers = {u.id: render_layer(world, view, build_emitter(u)) for u in document.units}
+    frame = mix(document, camera, layers) if layers else np.zeros((COARSE[1], COARSE[0], 3), np.uint8)
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.fromarray(frame).save(out, "PNG")
+    return out.getvalue()
+
+
+@router.get("/setups/{int:pk}/thumbnail.png", response={200: Any})
+def thumbnail(request, pk: int, version: int = Query(0)):
+    """The lit frame, small; name the version and it may be kept."""
+    setup, _ = services.setup_for(request.user, pk)
+    response = HttpResponse(_thumbnail(json.dumps(setup.current.document, sort_keys=True)), content_type="image/png")
+    response.headers["Cache-Control"] = "private, max-age=86400" if version == setup.version else "no-cache"
+    return response
+
+
+@router.get("/setups/{int:pk}/export", response={200: Any})
+def export(request, pk: int):
+    """The set-up as its file."""
+    setup, _ = services.setup_for(request.user, pk)
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in setup.title.lower()).strip("-") or "setup"
+    text = json.dumps(setup.current.document, indent=2, ensure_ascii=False) + "\n"
+    response = HttpResponse(text, content_type="application/json; charset=utf-8")
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}.setup.json"'
+    return response

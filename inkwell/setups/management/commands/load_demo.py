@@ -1,0 +1,45 @@
+"""Load the demo production. What is there already stays as it is."""
+
+import json
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from inkwell.accounts.models import User
+from inkwell.productions.models import Membership, Production, Role
+from inkwell.productions.services import create_production
+from inkwell.setups.models import Setup
+from inkwell.setups.services import create
+from moth.document import load
+
+FOLDER = Path(__file__).resolve().parents[2] / "demo"
+PRODUCTION = "Saltmarsh Signal"
+SCENES = {"Instrument room, after the night watch": ["keeper-instrument-room.json"]}
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    @transaction.atomic
+    def handle(self, **options):
+        password = (settings.LOCAL_DIR / "demo-password").read_text().strip()
+        gaffer, made = User.objects.get_or_create(username="gaffer", defaults={"is_staff": True, "is_superuser": True})
+        if made:
+            gaffer.set_password(password)
+            gaffer.save()
+        viewer, made = User.objects.get_or_create(username="pilot")
+        if made:
+            viewer.set_password(password)
+            viewer.save()
+        production = Production.objects.filter(title=PRODUCTION, memberships__user=gaffer).first()
+        production = production or create_production(gaffer, PRODUCTION)
+        Membership.objects.get_or_create(production=production, user=viewer, defaults={"role": Role.VIEWER})
+        for title, files in SCENES.items():
+            scene, _ = production.scenes.get_or_create(title=title)
+            for name in files:
+                document = load(json.loads((FOLDER / name).read_text()))
+                if not Setup.objects.filter(scene=scene, title=document.title).exists():
+                    create(gaffer, scene, document)
+        self.stdout.write(f"Demo production '{PRODUCTION}' is loaded.")

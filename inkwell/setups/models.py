@@ -1,0 +1,49 @@
+"""Set-ups and their revisions."""
+
+from django.conf import settings
+from django.db import models
+
+from inkwell.productions.models import Scene
+
+
+class Setup(models.Model):
+    """A set-up: a pointer into its revisions. `version` rises with every change, undo and redo included."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="setups")
+    title = models.CharField(max_length=80)
+    version = models.PositiveIntegerField(default=1)
+    current = models.ForeignKey("Revision", models.SET_NULL, null=True, related_name="+")
+    redo = models.JSONField(default=list, help_text="Numbers of the revisions that redo would go to, last first")
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["id"]
+        verbose_name = "set-up"
+
+    def __str__(self):
+        return self.title
+
+
+class Revision(models.Model):
+    """One gesture. Append-only: a revision is never changed."""
+
+    setup = models.ForeignKey(Setup, models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    parent = models.PositiveIntegerField(null=True, help_text="Number of the revision it was made from")
+    document = models.JSONField()
+    gesture = models.CharField(max_length=120)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["setup", "number"]
+        constraints = [models.UniqueConstraint(fields=["setup", "number"], name="revision_number")]
+
+    def __str__(self):
+        return f"{self.setup_id}.{self.number} {self.gesture}"
+
+    def save(self, *args, **kwargs):
+        if not self._state.adding:
+            raise TypeError("revisions are append-only")
+        super().save(*args, **kwargs)

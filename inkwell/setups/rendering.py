@@ -1,0 +1,138 @@
+"""Layers on demand: one queue, coarse before full, newest wish first, the unwanted stopped."""
+
+import itertools
+import threading
+from collections import OrderedDict
+from concurrent.futures import CancelledError, Future
+
+from moth.errors import Cancelled
+from moth.transport import build_emitter, encode_layer, layer_key, render_layer, see
+from moth.world import build_world
+
+COARSE, FULL = (240, 135), (640, 360)
+LARGEST_CACHE = 256_000_000
+"""Bytes of layers kept in memory."""
+_serial = itertools.count()
+
+
+class Job:
+    """One layer that somebody waits for."""
+
+    def __init__(self, key, setup, camera, unit, size):
+        self.key, self.setup, self.camera, self.unit, self.size = key, setup, camera, unit, size
+        self.future: Future = Future()
+        self.wanted_by: set = set()
+        self.order = (size[0] * size[1], -next(_serial))
+
+    def cancelled(self):
+        return not self.wanted_by
+
+
+class LayerDesk:
+    """Renders layers in one background thread (each uses all cores) and keeps the bytes by content."""
+
+    def __init__(self):
+        self._lock = threading.Condition()
+        self._done: OrderedDict = OrderedDict()
+        self._size = 0
+        self._waiting: dict = {}
+        self._running = None
+        self._wishes: dict = {}  # client -> keys
+        self._rooms: dict = {}  # key -> set-ups it was asked for through
+        self._thread = None
+
+    def wish(self, client, setup_pk, setup, camera):
+        """Replace what a client wants by the layers of a set-up; returns unit id -> {coarse, full} keys."""
+        keys, jobs = {}, []
+        for unit in setup.units:
+            pair = {}
+            for name, size in (("coarse", COARSE), ("full", FULL)):
+                key = pair[name] = layer_key(setup, camera, unit, size)
+                jobs.append((key, unit, size))
+            keys[unit.id] = pair
+        with self._lock:
+            wanted = {key for key, _, _ in jobs}
+            for key in self._wishes.get(client, set()) - wanted:
+                job = self._job(key)
+                if job:
+                    job.wanted_by.discard(client)
+                    if not job.wanted_by and self._waiting.pop(key, None):
+                        job.future.cancel()
+            self._wishes[client] = wanted
+            for key, unit, size in jobs:
+                self._rooms.setdefault(key, set()).add(setup_pk)
+                if key in self._done:
+                    continue
+                job = self._job(key)
+                if job is None or job.cancelled():
+                    job = self._waiting[key] = Job(key, setup, camera, unit, size)
+                job.wanted_by.add(client)
+            if len(self._wishes) > 500:
+                self._wishes.pop(next(iter(self._wishes)))
+            if len(self._rooms) > 20_000:
+                self._rooms = {k: v for k, v in self._rooms.items() if k in self._done or k in self._waiting}
+            if self._thread is None:
+                self._thread = threading.Thread(target=self._work, name="layers", daemon=True)
+                self._thread.start()
+            self._lock.notify_all()
+        return keys
+
+    def _job(self, key):
+        if self._running is not None and self._running.key == key and not self._running.cancelled():
+            return self._running
+        return self._waiting.get(key)
+
+    def fetch(self, setup_pk, key, patience=120.0):
+        """Bytes of a layer, waiting for it.
+
+        Raises
+        ------
+        KeyError
+            When nobody asked for it through this set-up.
+        Cancelled
+            When it was given up for a newer wish.
+        """
+        with self._lock:
+            if setup_pk not in self._rooms.get(key, ()):
+                raise KeyError(key)
+            if key in self._done:
+                self._done.move_to_end(key)
+                return self._done[key]
+            job = self._job(key)
+        if job is None:
+            raise Cancelled
+        try:
+            return job.future.result(patience)
+        except CancelledError:
+            raise Cancelled from None
+
+    def _work(self):
+        while True:
+            with self._lock:
+                while not self._waiting:
+                    self._lock.wait()
+                job = min(self._waiting.values(), key=lambda j: j.order)
+                del self._waiting[job.key]
+                self._running = job
+            try:
+                world = build_world(job.setup)
+                view = see(world, job.setup, job.camera, job.size)
+                data = encode_layer(render_layer(world, view, build_emitter(job.unit), job.cancelled))
+            except BaseException as error:  # noqa: BLE001 - the waiting request reports it
+                with self._lock:
+                    self._running = None
+                job.future.set_exception(error)
+                continue
+            with self._lock:
+                self._running = None
+                self._done[job.key] = data
+                self._size += len(data)
+                while self._size > LARGEST_CACHE:
+                    old, dropped = self._done.popitem(last=False)
+                    self._rooms.pop(old, None)
+                    self._size -= len(dropped)
+            job.future.set_result(data)
+
+
+desk = LayerDesk()
+"""The one of this process."""

@@ -1,0 +1,76 @@
+"""Layers as bytes: about four bytes a pixel, linear, any range."""
+
+import struct
+
+import numpy as np
+
+from .layers import Layer
+
+MAGIC = b"IML1"
+_MANTISSA, _BIAS, _LARGEST = 9, 15, 65408.0
+
+
+def pack_rgb9e5(rgb):
+    """Shared-exponent pixels.
+
+    Parameters
+    ----------
+    rgb : ndarray, shape (n, 3)
+        0..65408; larger values are clipped.
+
+    Returns
+    -------
+    ndarray of uint32, shape (n,)
+
+    References
+    ----------
+    Khronos, EXT_texture_shared_exponent.
+
+    Examples
+    --------
+    >>> unpack_rgb9e5(pack_rgb9e5(np.array([[1.0, 0.5, 0.25]]))).tolist()
+    [[1.0, 0.5, 0.25]]
+    """
+    rgb = np.clip(rgb, 0, _LARGEST)
+    largest = rgb.max(1)
+    _, exponent = np.frexp(largest)
+    shared = np.maximum(-_BIAS - 1, exponent - 1) + 1 + _BIAS
+    scale = np.exp2(shared - _BIAS - _MANTISSA)
+    over = np.floor(largest / scale + 0.5) == 512
+    shared, scale = shared + over, np.where(over, scale * 2, scale)
+    r, g, b = np.floor(rgb / scale[:, None] + 0.5).astype(np.uint32).T
+    return (shared.astype(np.uint32) << 27) | (b << 18) | (g << 9) | r
+
+
+def unpack_rgb9e5(packed):
+    """Inverse of :func:`pack_rgb9e5`; shape (n, 3)."""
+    scale = np.exp2((packed >> 27).astype(float) - _BIAS - _MANTISSA)
+    return np.stack([(packed >> shift & 511) * scale for shift in (0, 9, 18)], 1)
+
+
+def encode_layer(layer):
+    """Bytes of a layer: header, pixels, then the pixels in which the unit itself is seen.
+
+    Header (little-endian): "IML1", width u16, height u16, scale f32, count u32. Pixels: RGB9E5
+    times scale [cd/m^2]. Then count times (pixel u32, glow f32 [cd/m^2], cover f32).
+
+    Parameters
+    ----------
+    layer : Layer
+
+    Returns
+    -------
+    bytes
+
+    Examples
+    --------
+    >>> empty = np.zeros(0)
+    >>> len(encode_layer(Layer(np.ones((2, 4, 3)), empty, empty, empty)))
+    48
+    """
+    height, width, _ = layer.surfaces.shape
+    scale = max(float(layer.surfaces.max(initial=0)) / 60000, 1 / 256)
+    tail = np.empty(len(layer.seen), np.dtype([("pixel", "<u4"), ("glow", "<f4"), ("cover", "<f4")]))
+    tail["pixel"], tail["glow"], tail["cover"] = layer.seen, layer.glow, layer.cover
+    header = struct.pack("<4sHHfI", MAGIC, width, height, scale, len(tail))
+    return header + pack_rgb9e5(layer.surfaces.reshape(-1, 3) / scale).astype("<u4").tobytes() + tail.tobytes()
