@@ -20,7 +20,7 @@ from moth.document import load, parse
 from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.photometry import HEADS
-from moth.transport import build_emitter, render_layer, see
+from moth.transport import build_emitter, project, render_layer, see
 from moth.units import FULL_STOPS
 from moth.world import anchor, build_world, check_placement
 
@@ -94,6 +94,11 @@ class RatioOut(Schema):
     words: str
 
 
+class RatiosOut(Schema):
+    combined: RatioOut
+    single: RatioOut
+
+
 class UnitReading(Schema):
     id: str
     angle: float
@@ -110,7 +115,7 @@ class Readings(Schema):
     camera: str
     key: str | None
     marks: list[MarkOut]
-    ratios: dict[Literal["combined", "single"], RatioOut]
+    ratios: RatiosOut
     units: list[UnitReading]
     sentence: str
 
@@ -126,6 +131,7 @@ class LookOut(Schema):
     colours: dict[str, tuple[float, float, float]]
     layers: dict[str, LayerKeys]
     anchor: tuple[float, float, float]
+    pins: dict[str, tuple[float, float] | None]
 
 
 class HeadOut(Schema):
@@ -250,8 +256,10 @@ def look(request, pk: int, data: LookIn):
     camera = document.cameras[0]
     if data.only and data.only not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
+    readings = read_setup(document, data.only, data.step)
+    pins = project(camera, [m["position"] for m in readings["marks"]])
     return {
-        "readings": read_setup(document, data.only, data.step), "exposure": frame_exposure(camera),
+        "readings": readings, "pins": dict(zip([m["id"] for m in readings["marks"]], pins, strict=True)), "exposure": frame_exposure(camera),
         "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
         "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
     }

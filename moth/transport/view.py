@@ -67,6 +67,40 @@ def half_spread(camera, aspect=16 / 9):
     return half, half / aspect
 
 
+def project(camera, points):
+    """Where places show in the picture.
+
+    Parameters
+    ----------
+    camera : moth.document.Camera
+    points : array_like, shape (n, 3)
+        [m]
+
+    Returns
+    -------
+    list of (float, float) or None
+        Parts of the width from the left and of the height from the top; None outside the picture.
+
+    Examples
+    --------
+    >>> from moth.document import Camera
+    >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1))
+    >>> project(c, [(0, 2, 1), (0, -2, 1)])
+    [(0.5, 0.5), None]
+    """
+    right, up, forward = axes(camera.position, camera.aim)
+    wide, high = half_spread(camera)
+    places = []
+    for offset in np.asarray(points, float).reshape(-1, 3) - camera.position:
+        depth = offset @ forward
+        if depth < 0.05:
+            places.append(None)
+            continue
+        x, y = 0.5 + offset @ right / depth / wide / 2, 0.5 - offset @ up / depth / high / 2
+        places.append((float(x), float(y)) if 0 <= x <= 1 and 0 <= y <= 1 else None)
+    return places
+
+
 @lru_cache(maxsize=8)
 def _see(held, size):
     world, camera = held.setup

@@ -1,0 +1,24 @@
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import { Desk } from "../desk/Desk";
+import { Blank } from "../parts/Blank";
+import { Shelf } from "../shelf/Shelf";
+import { SignIn } from "../signin/SignIn";
+import { useSession } from "./session";
+
+export function App() {
+  const session = useSession();
+  const { pathname } = useLocation();
+  if (session.isPending) return <Blank>Opening the shutters…</Blank>;
+  if (session.isError) return <Blank retry={() => void session.refetch()}>{session.error.message}</Blank>;
+  if (!session.data.username) {
+    return pathname === "/sign-in" ? <SignIn /> : <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  }
+  return (
+    <Routes>
+      <Route path="/" element={<Shelf />} />
+      <Route path="/setups/:id" element={<Desk />} />
+      <Route path="/sign-in" element={<Navigate to="/" replace />} />
+      <Route path="*" element={<Blank>There is nothing at this address.</Blank>} />
+    </Routes>
+  );
+}

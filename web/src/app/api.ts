@@ -1,0 +1,78 @@
+/** The one way to the server: typed by the generated OpenAPI types, errors as Problem. */
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Document = Schemas["Setup"];
+export type Unit = Schemas["Unit"];
+export type Camera = Schemas["Camera"];
+export type Figure = Schemas["Figure"];
+export type Look = Schemas["LookOut"];
+export type Mark = Schemas["MarkOut"];
+export type Head = Schemas["HeadOut"];
+export type Constants = Schemas["Constants"];
+export type SetupRecord = Schemas["SetupOut"];
+export type Production = Schemas["ProductionOut"];
+export type Point = [number, number, number];
+
+/** An answer that is not the wanted one (RFC 9457); status 0 when the server was not reached. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly path = "",
+    readonly body: Record<string, unknown> = {},
+  ) {
+    super(message);
+  }
+}
+
+let csrf = "";
+export const setCsrf = (token: string) => { csrf = token; };
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf);
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response;
+    throw await problemOf(response);
+  },
+  onError({ error }) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Problem(0, "The server cannot be reached.");
+  },
+};
+
+async function problemOf(response: Response) {
+  const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
+  return new Problem(response.status, String(body.detail ?? response.statusText), String(body.path ?? ""), body);
+}
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(guard);
+
+/** The data of a call; guard has thrown on every other answer. Name the type: the client loosens tuples to arrays. */
+export async function got<T>(call: Promise<{ data?: unknown }>): Promise<T> {
+  return (await call).data as T;
+}
+
+/** Bytes of a layer; the browser keeps them for good, since the key is their content's hash. */
+export async function fetchLayer(setup: number, key: string, signal: AbortSignal): Promise<ArrayBuffer> {
+  const response = await fetch(`/api/setups/${setup}/layers/${key}`, { signal }).catch((error: unknown) => {
+    if (signal.aborted) throw error;
+    throw new Problem(0, "The server cannot be reached.");
+  });
+  if (!response.ok) throw await problemOf(response);
+  return response.arrayBuffer();
+}
+
+/** Bring a set-up file in as it is: the server reads it and says what is wrong with it. */
+export async function importSetup(scene: number, file: File): Promise<SetupRecord> {
+  const response = await fetch(`/api/scenes/${scene}/import`, {
+    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: file,
+  });
+  if (!response.ok) throw await problemOf(response);
+  return response.json() as Promise<SetupRecord>;
+}

@@ -1,0 +1,56 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useParams } from "react-router";
+import { api, got, type Constants, type SetupRecord } from "../app/api";
+import { Blank } from "../parts/Blank";
+import { Frame } from "./Frame";
+import { Inspector } from "./Inspector";
+import { useDeskKeys } from "./keys";
+import { useLooking } from "./looking";
+import { Notices } from "./Notices";
+import { Placing } from "./Placing";
+import { Readings } from "./Readings";
+import { takeUnsent } from "./saving";
+import { adopt, setDesk, useDesk } from "./store";
+import { TopBar } from "./TopBar";
+import { UnitList } from "./UnitList";
+
+/** One set-up under the hand. */
+export function Desk() {
+  const id = Number(useParams().id);
+  const record = useQuery({ queryKey: ["setup", id], queryFn: () => got<SetupRecord>(api.GET("/api/setups/{pk}", { params: { path: { pk: id } } })), gcTime: 0, staleTime: Infinity });
+  const constants = useQuery({ queryKey: ["constants"], queryFn: () => got<Constants>(api.GET("/api/constants")), staleTime: Infinity });
+  useEffect(() => {
+    if (!record.data) return;
+    adopt(record.data);
+    takeUnsent(record.data);
+  }, [record.data]);
+  useEffect(() => () => setDesk({ record: null, draft: null, stored: null, look: null, queue: [], solo: null, chosen: null }), [id]);
+  const ready = useDesk((d) => d.record?.id === id);
+  const failed = record.error ?? constants.error;
+  if (failed) return <Blank retry={() => { void record.refetch(); void constants.refetch(); }}>{failed.message}</Blank>;
+  if (!ready || !constants.data) return <Blank>Laying out the set-up…</Blank>;
+  return <Stage constants={constants.data} />;
+}
+
+function Stage({ constants }: { constants: Constants }) {
+  useLooking();
+  useDeskKeys();
+  return (
+    <div className="flex h-full flex-col overflow-hidden">
+      <TopBar />
+      <div className="grid min-h-0 flex-1 grid-cols-[168px_minmax(0,1fr)_288px] min-[1200px]:grid-cols-[196px_minmax(0,1fr)_312px]">
+        <UnitList heads={constants.heads} />
+        <main className="relative flex min-h-0 min-w-0 flex-col border-x border-line">
+          <Frame constants={constants} />
+          <Placing heads={constants.heads} />
+          <Notices />
+        </main>
+        <aside className="flex min-h-0 flex-col overflow-y-auto" aria-label="Readings and settings">
+          <Readings />
+          <Inspector constants={constants} />
+        </aside>
+      </div>
+    </div>
+  );
+}

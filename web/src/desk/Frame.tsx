@@ -1,0 +1,78 @@
+import { useEffect, useRef, useState } from "react";
+import type { Constants } from "../app/api";
+import { LayerShelf } from "./layers";
+import { Mixer, type Part } from "./mixer";
+import { readDesk, useDesk } from "./store";
+
+/** The camera's frame: mixed here from the layers, with the meter's marks over it. */
+export function Frame({ constants }: { constants: Constants }) {
+  const [width, height] = constants.full;
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const setup = useDesk((d) => d.record!.id);
+  const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
+
+  useEffect(() => {
+    const context = canvas.current!.getContext("2d")!;
+    const image = context.createImageData(width, height);
+    const pixels = new Uint32Array(image.data.buffer);
+    const mixer = new Mixer(width, height, Uint8Array.from(constants.curve));
+    let asked = 0;
+    const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => setWaiting([left, of]));
+    function paint() {
+      asked = 0;
+      const { draft, look, solo } = readDesk();
+      if (!draft || !look) return;
+      const parts: Part[] = draft.units.flatMap((unit) => {
+        const layer = shelf.of(unit.id), colour = look.colours[unit.id];
+        if (!layer || !colour) return [];
+        // A soloed unit shows its light even when it is off in the mix, as its reading does.
+        const level = (solo ? unit.id === solo : unit.on) ? unit.dimmer * look.exposure : 0;
+        return [{ layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
+      });
+      mixer.mix(parts, pixels);
+      context.putImageData(image, 0, 0);
+      performance.mark("frame-painted");
+    }
+    function paintSoon() { asked ||= requestAnimationFrame(paint); }
+    const stop = useDesk.subscribe((desk, before) => {
+      if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
+      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo) paintSoon();
+    });
+    const { look } = readDesk();
+    if (look) shelf.follow(look.layers);
+    return () => { stop(); shelf.close(); cancelAnimationFrame(asked); };
+  }, [setup, width, height, constants.curve]);
+
+  return (
+    <div className="relative mx-auto aspect-video max-h-[56%] min-h-0 max-w-full bg-black" style={{ width: "min(100%, calc((100vh - 48px) * 0.52 * 16 / 9))" }}>
+      <canvas ref={canvas} width={width} height={height} role="img" aria-label="The camera's frame, lit" className="h-full w-full" />
+      <Pins />
+      {waiting[0] > 0 && (
+        <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
+          <div className="h-full bg-lamp transition-[width]" style={{ width: `${(100 * (waiting[1] - waiting[0] + 0.15)) / waiting[1]}%` }} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+const PINNED: Record<string, string> = { "key-side": "key side", "fill-shaded": "fill side", backdrop: "backdrop" };
+
+/** Where the meter reads, and how far from the camera's stop. */
+function Pins() {
+  const look = useDesk((d) => d.look);
+  if (!look) return null;
+  return look.readings.marks.map((mark) => {
+    const at = look.pins[mark.id], name = PINNED[mark.id];
+    if (!at || !name || mark.against_camera === null) return null;
+    const left = mark.id === "fill-shaded" ? at[0] > (look.pins["key-side"]?.[0] ?? 0) : at[0] > 0.5;
+    // The backdrop's pin would sit behind the head: show it beside.
+    const x = mark.id === "backdrop" ? 0.93 : at[0], y = mark.id === "backdrop" ? 0.08 : at[1];
+    return (
+      <div key={mark.id} aria-hidden className="pointer-events-none absolute text-xs text-paper [text-shadow:0_1px_3px_#000,0_0_2px_#000]" style={{ left: `${x * 100}%`, top: `${y * 100}%` }}>
+        {mark.id !== "backdrop" && <span className="absolute -top-1 -left-1 size-2 rounded-full border border-paper/90" />}
+        <span className={`absolute -top-2 whitespace-nowrap ${mark.id === "backdrop" ? "right-0" : left ? "left-16" : "right-16"}`}>{name} <b>{mark.against_words}</b></span>
+      </div>
+    );
+  });
+}

@@ -1,0 +1,28 @@
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import type { Constants } from "../app/api";
+import { CameraPanel } from "./CameraPanel";
+import { FigurePanel } from "./FigurePanel";
+import { RoomPanel } from "./RoomPanel";
+import { setDesk, useDesk, type Panel } from "./store";
+import { UnitPanel } from "./UnitPanel";
+
+const PANELS: [Panel, string][] = [["unit", "Unit"], ["camera", "Camera"], ["figure", "Subject"], ["room", "Room"]];
+
+export function Inspector({ constants }: { constants: Constants }) {
+  const panel = useDesk((d) => d.panel);
+  return (
+    <TabGroup selectedIndex={PANELS.findIndex(([p]) => p === panel)} onChange={(at) => setDesk({ panel: PANELS[at]![0] })} className="px-3 pt-1 pb-3">
+      <TabList className="mb-2 flex gap-1">
+        {PANELS.map(([key, label]) => (
+          <Tab key={key} className="h-10 flex-1 border-b-2 border-transparent text-quiet data-selected:border-lamp data-selected:text-paper">{label}</Tab>
+        ))}
+      </TabList>
+      <TabPanels>
+        <TabPanel><UnitPanel heads={constants.heads} /></TabPanel>
+        <TabPanel><CameraPanel fullStops={constants.full_stops} /></TabPanel>
+        <TabPanel><FigurePanel /></TabPanel>
+        <TabPanel><RoomPanel /></TabPanel>
+      </TabPanels>
+    </TabGroup>
+  );
+}

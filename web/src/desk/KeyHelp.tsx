@@ -1,0 +1,27 @@
+import { Button } from "../parts/Button";
+import { Sheet } from "../parts/Sheet";
+
+const KEYS: [string, string][] = [
+  ["1 … 9", "choose a unit"],
+  ["← →", "round the face by 5° (Shift 1°)"],
+  ["↑ ↓", "out or in by a third of a ring, ⅓ stop (Shift a quarter of that)"],
+  ["Page up / down", "higher or lower by 10 cm (Shift 1 cm)"],
+  [". ,", "dimmer up or down ⅓ stop"],
+  ["X", "switch the unit off or on"],
+  ["A", "see it alone, see all again"],
+  ["Z / Shift Z", "undo / redo (with Ctrl too)"],
+  ["Delete", "strike the unit"],
+  ["?", "this list"],
+];
+
+export function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Sheet open={open} close={close} title="Keys">
+      <dl className="grid grid-cols-[8rem_1fr] gap-x-4 gap-y-2">
+        {KEYS.map(([key, what]) => [<dt key={key} className="text-lamp">{key}</dt>, <dd key={what} className="text-quiet">{what}</dd>])}
+      </dl>
+      <p className="mt-4 text-quiet">On the plan, Shift while dragging keeps the unit on its spoke, Alt on its ring. In number fields, arrows step and Enter takes.</p>
+      <div className="mt-4 flex justify-end"><Button onClick={close} autoFocus>Done</Button></div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,21 @@
+import { useEffect, useRef, useState } from "react";
+import type { Head } from "../app/api";
+import { HeightStrip } from "./HeightStrip";
+import { RingPlan } from "./RingPlan";
+
+/** The home of placing: the stop-ring plan and the height strip, sharing what is left under the frame. */
+export function Placing({ heads }: { heads: Head[] }) {
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState<[number, number]>([0, 0]);
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setSize([entry!.contentRect.width, entry!.contentRect.height]));
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const strip = size[0] < 640 ? 108 : 150;
+  return (
+    <div ref={box} className="flex min-h-0 flex-1 overflow-hidden">
+      {size[1] > 40 && <><RingPlan heads={heads} width={size[0] - strip} height={size[1]} /><HeightStrip width={strip} height={size[1]} /></>}
+    </div>
+  );
+}

@@ -1,0 +1,53 @@
+import { useState } from "react";
+import type { Document } from "../app/api";
+import { NumberField } from "../parts/NumberField";
+import { useLength } from "./preferences";
+import { act, mayEdit, useDesk } from "./store";
+
+type Room = Document["room"];
+const SIDES = ["floor", "ceiling", "north", "south", "east", "west"] as const;
+
+export function RoomPanel() {
+  const room = useDesk((d) => d.draft!.room);
+  const editable = useDesk(mayEdit);
+  const length = useLength();
+  const set = (change: Partial<Room>, words: string) => act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
+  return (
+    <div className="grid gap-2">
+      <div className="grid grid-cols-3 gap-2">
+        {(["width", "depth", "height"] as const).map((k) => (
+          <NumberField key={k} label={k[0]!.toUpperCase() + k.slice(1)} unit={length.unit} digits={2} value={length.show(room[k])} step={0.5} min={1} max={200} disabled={!editable} onChange={(v) => set({ [k]: +length.take(v).toFixed(3) }, k)} />
+        ))}
+        {SIDES.map((k) => (
+          <NumberField key={k} label={`${k[0]!.toUpperCase()}${k.slice(1)} reflects`} unit="%" value={room[k].reflectance * 100} step={5} min={0} max={95} disabled={!editable} onChange={(v) => set({ [k]: { ...room[k], reflectance: Math.round(v) / 100 } }, `${k} ${v.toFixed(0)} %`)} />
+        ))}
+      </div>
+      <p className="text-xs text-quiet">Light that walls send back to the face is not counted yet: direct light only.</p>
+      <TitleAndNotes />
+    </div>
+  );
+}
+
+function TitleAndNotes() {
+  const { title, notes } = useDesk((d) => d.draft!);
+  return <TitleForm key={title + notes} title={title} notes={notes} />;
+}
+
+function TitleForm({ title, notes }: { title: string; notes: string }) {
+  const editable = useDesk(mayEdit);
+  const [name, setName] = useState(title);
+  const [text, setText] = useState(notes);
+  const box = "w-full rounded border border-line bg-ink px-2.5";
+  return (
+    <>
+      <label className="grid gap-0.5 text-xs text-quiet">Title of the set-up
+        <input className={`${box} h-10 text-sm text-paper`} value={name} maxLength={80} disabled={!editable} onChange={(e) => setName(e.target.value)}
+          onBlur={() => (name.trim() && name !== title ? act((d) => ({ ...d, title: name.trim() }), "renamed") : setName(title))} />
+      </label>
+      <label className="grid gap-0.5 text-xs text-quiet">Notes
+        <textarea className={`${box} min-h-20 py-2 text-sm text-paper`} value={text} maxLength={20000} disabled={!editable} onChange={(e) => setText(e.target.value)}
+          onBlur={() => text !== notes && act((d) => ({ ...d, notes: text }), "notes")} />
+      </label>
+    </>
+  );
+}

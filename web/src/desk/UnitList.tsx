@@ -1,0 +1,53 @@
+import { useState } from "react";
+import type { Head, Unit } from "../app/api";
+import { Button } from "../parts/Button";
+import { BringIn } from "./BringIn";
+import { toggleOn } from "./gestures";
+import { useLight } from "./preferences";
+import { choose, mayEdit, setDesk, useDesk } from "./store";
+
+/** Every unit on the set, in the order it was brought in, with what it gives to the face. */
+export function UnitList({ heads }: { heads: Head[] }) {
+  const units = useDesk((d) => d.draft!.units);
+  const editable = useDesk(mayEdit);
+  const [adding, setAdding] = useState(false);
+  const solo = useDesk((d) => d.solo);
+  return (
+    <section aria-label="Units" className="flex min-h-0 flex-col">
+      <div className="flex items-center gap-1 px-3 pt-2 pb-1">
+        <h2 className="flex-1 font-serif text-base text-lamp italic">Units</h2>
+        <Button look="bare" pressed={solo === null} onClick={() => setDesk({ solo: null })}>All</Button>
+      </div>
+      <ol className="min-h-0 flex-1 overflow-y-auto px-2">
+        {units.map((unit) => <Row key={unit.id} unit={unit} heads={heads} editable={editable} />)}
+        {units.length === 0 && <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>}
+      </ol>
+      {editable && <div className="p-2"><Button className="w-full" look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>Bring in a unit</Button></div>}
+      {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+function Row({ unit, heads, editable }: { unit: Unit; heads: Head[]; editable: boolean }) {
+  const chosen = useDesk((d) => d.chosen === unit.id && d.panel === "unit");
+  const solo = useDesk((d) => d.solo);
+  const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit.id));
+  const light = useLight();
+  const head = heads.find((h) => h.key === unit.head);
+  const dark = solo ? solo !== unit.id : !unit.on;
+  return (
+    <li className={`mb-1 rounded border ${chosen ? "border-lamp bg-raised" : "border-transparent hover:bg-panel"}`}>
+      <button type="button" aria-current={chosen} onClick={() => choose(unit.id)} className={`block w-full px-2 pt-1.5 text-left ${dark ? "opacity-55" : ""}`}>
+        <span className="flex items-baseline justify-between gap-2">
+          <b className="truncate">{unit.name}</b>
+          <span className="shrink-0 text-xs">{unit.on ? (reading ? light.text(reading.face_lux, reading.face_footcandles) : "") : "off"}</span>
+        </span>
+        <span className="block truncate text-xs text-quiet">{unit.ies ? "from a photometric file" : (head?.name ?? unit.head)}</span>
+      </button>
+      <div className="flex gap-1 px-1 pb-1">
+        <Button look="bare" className="flex-1 text-xs" pressed={solo === unit.id} aria-label={`${unit.name} alone`} onClick={() => setDesk({ solo: solo === unit.id ? null : unit.id })}>alone</Button>
+        <Button look="bare" className="flex-1 text-xs" disabled={!editable} aria-label={`${unit.name} ${unit.on ? "off" : "on"}`} onClick={() => toggleOn(unit.id)}>{unit.on ? "off" : "on"}</Button>
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,113 @@
+import { useRef, useState } from "react";
+import type { Head, Unit } from "../app/api";
+import { Button } from "../parts/Button";
+import { Choice } from "../parts/Choice";
+import { NumberField } from "../parts/NumberField";
+import { Slider } from "../parts/Slider";
+import { clampDimmer, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
+import { useLength } from "./preferences";
+import { strike } from "./rigging";
+import { act, mayEdit, move, setDesk, settle, useDesk, withUnit } from "./store";
+
+const ROLES = (["key", "fill", "edge", "background", "practical", "eye light", "other"] as const).map((value) => ({ value, label: value }));
+const LOWEST = -8; // stops on the dimmer's bar; the very left is dark
+
+export function UnitPanel({ heads }: { heads: Head[] }) {
+  const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
+  const editable = useDesk(mayEdit);
+  if (!unit) return <p className="py-4 text-quiet">Choose a unit on the plan or in the list.</p>;
+  const head = heads.find((h) => h.key === unit.head);
+  const set = (change: Partial<Unit>, words: string) => act(withUnit(unit.id, () => change), `${unit.name}: ${words}`);
+  return (
+    <div className="grid gap-2">
+      <div className="grid grid-cols-[1fr_7.5rem] gap-2">
+        <NameField key={unit.id + unit.name} unit={unit} disabled={!editable} />
+        <Choice label="Part" value={unit.role} options={ROLES} disabled={!editable} onChange={(role) => set({ role }, `is the ${role}`)} />
+      </div>
+      <Choice label="Head" value={unit.head} disabled={!editable} options={heads.map((h) => ({ value: h.key, label: h.name, note: `${h.watts} W` }))}
+        onChange={(key) => set({ head: key, ies: null, cct: within(unit.cct, heads.find((h) => h.key === key)) }, heads.find((h) => h.key === key)!.name)} />
+      <Levels unit={unit} head={head} disabled={!editable} />
+      <Place unit={unit} disabled={!editable} />
+      <div className="flex gap-1">
+        <Button className="flex-1" disabled={!editable} onClick={() => toggleOn(unit.id)}>{unit.on ? "Off" : "On"}</Button>
+        <Alone id={unit.id} />
+        <PhotometricFile unit={unit} disabled={!editable} />
+        <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
+      </div>
+      {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
+    </div>
+  );
+}
+
+const within = (cct: number, head: Head | undefined) => (head ? Math.min(head.cct[1], Math.max(head.cct[0], cct)) : cct);
+
+function NameField({ unit, disabled }: { unit: Unit; disabled: boolean }) {
+  const [name, setName] = useState(unit.name);
+  const take = () => (name.trim() && name !== unit.name ? act(withUnit(unit.id, () => ({ name: name.trim().slice(0, 80) })), `${unit.name} renamed`) : setName(unit.name));
+  return (
+    <label className="grid gap-0.5"><span className="text-xs text-quiet">Name</span>
+      <input className="h-10 w-full min-w-0 rounded border border-line bg-ink px-2.5" value={name} disabled={disabled} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={take} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} />
+    </label>
+  );
+}
+
+function Alone({ id }: { id: string }) {
+  const solo = useDesk((d) => d.solo);
+  return <Button className="flex-1" pressed={solo === id} onClick={() => setDesk({ solo: solo === id ? null : id })}>Alone</Button>;
+}
+
+/** Dimmer in stops, white in mired: equal steps of the hand are equal steps for the eye. */
+function Levels({ unit, head, disabled }: { unit: Unit; head: Head | undefined; disabled: boolean }) {
+  const stops = unit.dimmer > 0 ? Math.max(LOWEST, Math.log2(unit.dimmer)) : LOWEST;
+  const [low, high] = unit.ies ? [2000, 10000] : (head?.cct ?? [2000, 10000]);
+  const mired = 1e6 / unit.cct;
+  const warmth = (m: number) => { const k = Math.round(1e6 / m); return k >= 3500 ? Math.round(k / 50) * 50 : Math.round(k / 25) * 25; };
+  return (
+    <>
+      <Slider label="Dimmer" value={stops} min={LOWEST} max={0} step={1 / 3} fine={1 / 10} disabled={disabled}
+        text={`${(unit.dimmer * 100).toFixed(unit.dimmer < 0.1 ? 1 : 0)} %`} note={unit.dimmer > 0 ? `${stops.toFixed(1).replace("-", "−")} stops` : "dark"}
+        onChange={(s) => move(withUnit(unit.id, () => ({ dimmer: s <= LOWEST + 0.01 ? 0 : clampDimmer(2 ** s) })))} onDone={() => settle(`${unit.name} dimmer`)} />
+      {low < high ? (
+        <Slider label="White" value={-mired} min={-1e6 / low} max={-1e6 / high} step={10} fine={2} disabled={disabled} track="linear-gradient(90deg,#b5651f,#d9b27c 45%,#e8e6e0 62%,#7f9cc9)"
+          text={`${unit.cct} K`} onChange={(m) => move(withUnit(unit.id, () => ({ cct: Math.min(high, Math.max(low, warmth(-m))) })))} onDone={() => settle(`${unit.name} white`)} />
+      ) : <p className="text-xs text-quiet">White {unit.cct} K, fixed by the head.</p>}
+      <Slider label="Green" value={unit.green} min={-1} max={1} step={1 / 8} fine={1 / 16} disabled={disabled} track="linear-gradient(90deg,#8a4a80,#55555c 50%,#4c8a55)"
+        text={Math.abs(unit.green) < 0.01 ? "none" : `${Math.abs(unit.green).toFixed(2)} ${unit.green > 0 ? "green" : "magenta"}`}
+        onChange={(g) => move(withUnit(unit.id, () => ({ green: Math.abs(g) < 0.04 ? 0 : Math.round(g * 100) / 100 })))} onDone={() => settle(`${unit.name} green`)} />
+    </>
+  );
+}
+
+function Place({ unit, disabled }: { unit: Unit; disabled: boolean }) {
+  const length = useLength();
+  useDesk((d) => d.look); // the face the words are measured from comes with the look
+  const polar = polarOf(unit);
+  if (!polar) return null;
+  const put = (words: string, change: () => void) => nudge(change, `${unit.name} ${words}`);
+  return (
+    <div className="grid grid-cols-4 gap-1.5">
+      <NumberField label="Off lens" unit="°" value={polar.angle} step={5} min={-180} max={180} disabled={disabled} onChange={(angle) => put("angle", () => placePolar(unit.id, () => ({ angle })))} />
+      <NumberField label="Above eyes" unit="°" value={polar.height} step={5} min={-85} max={85} disabled={disabled} onChange={(height) => put("height angle", () => placePolar(unit.id, () => ({ height })))} />
+      <NumberField label="To the face" unit={length.unit} digits={2} value={length.show(polar.distance)} step={0.1} min={0.2} max={60} disabled={disabled} onChange={(d) => put("distance", () => placePolar(unit.id, () => ({ distance: length.take(d) })))} />
+      <NumberField label="Over floor" unit={length.unit} digits={2} value={length.show(unit.position[2])} step={0.1} min={0.1} max={60} disabled={disabled} onChange={(z) => put("height", () => setHeight(unit.id, length.take(z)))} />
+    </div>
+  );
+}
+
+/** Replace the head's own figures by an IES file; the server reads it and says what is wrong with it. */
+function PhotometricFile({ unit, disabled }: { unit: Unit; disabled: boolean }) {
+  const input = useRef<HTMLInputElement>(null);
+  async function take(file: File | undefined) {
+    if (!file) return;
+    if (file.size > 400_000) return setDesk({ fault: { text: `${file.name} is larger than 400 kB: that is no photometric file.`, path: "" } });
+    const ies = new TextDecoder("latin1").decode(await file.arrayBuffer());
+    act(withUnit(unit.id, () => ({ ies })), `${unit.name}: ${file.name}`);
+  }
+  if (unit.ies) return <Button disabled={disabled} onClick={() => act(withUnit(unit.id, () => ({ ies: null })), `${unit.name}: catalogue figures`)}>No file</Button>;
+  return (
+    <>
+      <Button disabled={disabled} title="Use an IES photometric file for this unit" onClick={() => input.current?.click()}>IES…</Button>
+      <input ref={input} type="file" accept=".ies" className="hidden" aria-label="IES file" onChange={(e) => { void take(e.target.files?.[0]); e.target.value = ""; }} />
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import { useEffect } from "react";
+import { toggleOn, unitKey, finishNudge } from "./gestures";
+import { step } from "./saving";
+import { strike } from "./rigging";
+import { choose, mayEdit, readDesk, setDesk } from "./store";
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.matches("input, textarea, [role=slider], [role=option], [role=listbox], [role=menu], [role=menuitem]") || !!target.closest("[role=dialog]"));
+
+/** Keys of the whole desk; fields, lists and dialogs keep their own. */
+export function useDeskKeys() {
+  useEffect(() => {
+    function press(event: KeyboardEvent) {
+      if (typing(event.target) || event.altKey || event.defaultPrevented) return;
+      const desk = readDesk();
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      if (key === "z" && mayEdit(desk)) {
+        event.preventDefault();
+        finishNudge();
+        return void step(event.shiftKey ? "redo" : "undo");
+      }
+      if (event.ctrlKey || event.metaKey) return;
+      const unit = desk.draft?.units.find((u) => u.id === desk.chosen);
+      const at = Number(key);
+      if (at >= 1 && at <= 9) {
+        const picked = desk.draft?.units[at - 1];
+        if (picked) choose(picked.id);
+      } else if (key === "?") document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
+      else if (unit && key === "a") setDesk({ solo: desk.solo === unit.id ? null : unit.id });
+      else if (unit && mayEdit(desk) && key === "x") toggleOn(unit.id);
+      else if (unit && mayEdit(desk) && key === "Delete") strike(unit.id);
+      else if (unit && mayEdit(desk) && unitKey(unit.id, unit.name, event)) event.preventDefault();
+    }
+    addEventListener("keydown", press);
+    return () => { removeEventListener("keydown", press); finishNudge(); };
+  }, []);
+}

@@ -1,0 +1,27 @@
+/** How this person wants numbers shown; kept in the browser. */
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+const FOOT = 0.3048;
+
+type Preferences = { length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth" };
+
+export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third" }) as Preferences, { name: "inkwell-preferences" }));
+
+/** Lengths in the chosen unit. */
+export function useLength() {
+  const unit = usePreferences((p) => p.length);
+  const factor = unit === "ft" ? 1 / FOOT : 1;
+  return {
+    unit, show: (m: number) => m * factor, take: (shown: number) => shown / factor,
+    text: (m: number, digits = unit === "ft" ? 1 : 2) => `${(m * factor).toFixed(digits)} ${unit}`,
+  };
+}
+
+const figures = (value: number) => (value >= 1000 ? Math.round(value).toLocaleString("en-GB") : value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
+
+/** Illuminance in the chosen unit; the server sends both. */
+export function useLight() {
+  const unit = usePreferences((p) => p.light);
+  return { unit, text: (lux: number, footcandles: number) => `${figures(unit === "fc" ? footcandles : lux)} ${unit}` };
+}

@@ -1,0 +1,83 @@
+/** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
+import { create } from "zustand";
+import type { Camera, Document, Figure, Look, SetupRecord, Unit } from "../app/api";
+
+export type Gesture = { document: Document; gesture: string };
+export type Conflict = { version: number; document: Document; gesture: string };
+export type Panel = "unit" | "camera" | "figure" | "room";
+
+type Desk = {
+  record: SetupRecord | null;
+  draft: Document | null;
+  /** Last document the server has. */
+  stored: Document | null;
+  version: number;
+  queue: Gesture[];
+  status: "kept" | "saving" | "offline";
+  look: Look | null;
+  chosen: string | null;
+  panel: Panel;
+  solo: string | null;
+  fault: { text: string; path: string } | null;
+  conflict: Conflict | null;
+  dragging: boolean;
+};
+
+export const useDesk = create<Desk>(() => ({
+  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, panel: "unit", solo: null,
+  fault: null, conflict: null, dragging: false,
+}));
+
+const { setState: set, getState: get } = useDesk;
+
+export const mayEdit = (desk: Desk) => desk.record !== null && desk.record.role !== "viewer";
+
+/** Take a record from the server as the truth. */
+export function adopt(record: SetupRecord) {
+  const same = get().record?.id === record.id;
+  const ids = record.document.units.map((u) => u.id);
+  const { chosen, solo } = get();
+  set({
+    record, draft: record.document, stored: record.document, version: record.version, conflict: null, fault: null,
+    ...(same ? {} : { queue: [], look: null }),
+    chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
+    solo: same && solo && ids.includes(solo) ? solo : null,
+  });
+}
+
+/** Change the draft under the hand; nothing is stored yet. */
+export function move(change: (draft: Document) => Document) {
+  const { draft } = get();
+  if (draft && mayEdit(get())) set({ draft: change(draft) });
+}
+
+/** End of a gesture: the draft waits to be stored as one revision. */
+export function settle(gesture: string) {
+  const { draft, stored, queue } = get();
+  const last = queue.at(-1)?.document ?? stored;
+  if (draft && draft !== last && mayEdit(get())) set({ queue: [...queue, { document: draft, gesture: gesture.slice(0, 120) }] });
+}
+
+export function act(change: (draft: Document) => Document, gesture: string) {
+  move(change);
+  settle(gesture);
+}
+
+export const withUnit = (id: string, change: (unit: Unit) => Partial<Unit>) => (draft: Document): Document => ({
+  ...draft, units: draft.units.map((u) => (u.id === id ? { ...u, ...change(u) } : u)),
+});
+
+export const withCamera = (change: (camera: Camera) => Partial<Camera>) => (draft: Document): Document => ({
+  ...draft, cameras: draft.cameras.map((c, at) => (at === 0 ? { ...c, ...change(c) } : c)),
+});
+
+export const withFigure = (change: (figure: Figure) => Partial<Figure>) => (draft: Document): Document => ({
+  ...draft, figures: draft.figures.map((f, at) => (at === 0 ? { ...f, ...change(f) } : f)),
+});
+
+export function choose(id: string) {
+  set({ chosen: id, panel: "unit" });
+}
+
+export const setDesk = set;
+export const readDesk = get;

@@ -1,0 +1,28 @@
+import { Label, Field, Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
+
+export type Option<T> = { value: T; label: string; note?: string };
+type Props<T> = { label: string; value: T; options: Option<T>[]; onChange: (value: T) => void; disabled?: boolean; hideLabel?: boolean };
+
+/** A labelled list to choose one of. */
+export function Choice<T extends string | number>({ label, value, options, onChange, disabled, hideLabel }: Props<T>) {
+  const chosen = options.find((o) => o.value === value);
+  return (
+    <Field disabled={disabled} className="grid min-w-0 gap-0.5">
+      <Label className={hideLabel ? "sr-only" : "text-xs text-quiet"}>{label}</Label>
+      <Listbox value={value} onChange={onChange}>
+        <ListboxButton className="flex h-10 w-full items-center justify-between gap-2 rounded border border-line bg-ink px-2.5 text-left hover:bg-raised">
+          <span className="truncate">{chosen?.label ?? String(value)}</span>
+          <svg aria-hidden width="10" height="10" viewBox="0 0 10 10" className="shrink-0 text-quiet"><path d="M1 3h8L5 8z" fill="currentColor" /></svg>
+        </ListboxButton>
+        <ListboxOptions anchor="bottom start" className="z-40 max-h-80! min-w-(--button-width) overflow-auto rounded border border-line bg-panel py-1 shadow-xl [--anchor-gap:4px]">
+          {options.map((option) => (
+            <ListboxOption key={option.value} value={option.value} className="flex min-h-10 cursor-pointer items-center justify-between gap-4 px-3 data-focus:bg-raised data-selected:text-lamp">
+              <span>{option.label}</span>
+              {option.note && <span className="text-xs text-quiet">{option.note}</span>}
+            </ListboxOption>
+          ))}
+        </ListboxOptions>
+      </Listbox>
+    </Field>
+  );
+}
