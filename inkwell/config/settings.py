@@ -1,6 +1,7 @@
 """Settings. Secrets come from .local/, made by script/setup and never committed."""
 
 import os
+import warnings
 from pathlib import Path
 
 from .local import database_settings, secret_key
@@ -82,9 +83,13 @@ STATIC_URL = "/static/"
 STATIC_ROOT = LOCAL_DIR / "static"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = False
+# WhiteNoise hands files over as plain iterators; Django copes and says so at every file.
+warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    # Refusals are answers, not events; errors are still logged.
+    "loggers": {"django.request": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": os.environ.get("INKWELL_LOG", "WARNING")},
 }

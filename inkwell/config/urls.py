@@ -2,7 +2,7 @@
 
 from django.conf import settings
 from django.contrib import admin
-from django.http import FileResponse, HttpResponse
+from django.http import HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
@@ -20,7 +20,7 @@ def application(request, **_):
     page = settings.WEB_DIST / "index.html"
     if not page.exists():
         return HttpResponse("The screen is not built yet: run script/setup.", status=503, content_type="text/plain")
-    response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
+    response = HttpResponse(page.read_bytes(), content_type="text/html; charset=utf-8")
     response.headers["Cache-Control"] = "no-cache"
     return response
 

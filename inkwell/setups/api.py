@@ -20,7 +20,7 @@ from moth.document import load, parse
 from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.photometry import HEADS
-from moth.transport import build_emitter, project, render_layer, see
+from moth.transport import build_emitter, half_spread, project, render_layer, see
 from moth.units import FULL_STOPS
 from moth.world import anchor, build_world, check_placement
 
@@ -132,6 +132,8 @@ class LookOut(Schema):
     layers: dict[str, LayerKeys]
     anchor: tuple[float, float, float]
     pins: dict[str, tuple[float, float] | None]
+    half_width: float
+    """Of the picture, at 1 m in front of the lens [m]."""
 
 
 class HeadOut(Schema):
@@ -260,6 +262,7 @@ def look(request, pk: int, data: LookIn):
     pins = project(camera, [m["position"] for m in readings["marks"]])
     return {
         "readings": readings, "pins": dict(zip([m["id"] for m in readings["marks"]], pins, strict=True)), "exposure": frame_exposure(camera),
+        "half_width": half_spread(camera)[0],
         "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
         "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
     }

@@ -10,7 +10,7 @@ from ..transport import build_emitter, emitter_key, receive
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import anchor, build_world
 from ..world.geometry import _Held, content_hash
-from .marks import key_unit, standard_marks
+from .marks import Place, key_unit, standard_marks
 
 CONSTANT = {"dome": DOME, "disc": DISC}
 DARK = 1e-4
@@ -121,7 +121,7 @@ def read_setup(setup, only=None, step="third"):
     ratios = _ratios(setup, key, state, full, index)
     return {
         "camera": camera.id, "key": key.id if key else None, "marks": marks, "ratios": ratios,
-        "units": _units(setup, camera, world, full, index, step), "sentence": _sentence(setup, marks, index, ratios, only),
+        "units": _units(setup, camera, world, step), "sentence": _sentence(setup, marks, index, ratios, only),
     }
 
 
@@ -139,14 +139,22 @@ def _ratios(setup, key, state, full, index):
     return {"combined": combined, "single": single}
 
 
-def _units(setup, camera, world, full, index, step):
+HEAD_RADIUS = 0.16
+"""From between the eyes to a dome held just off the head, on the side of a unit [m]."""
+
+
+def _units(setup, camera, world, step):
+    """Place of each unit in polar words, and what it alone gives to a dome held to the head toward it."""
     face = anchor(setup)
     rows = []
     for i, unit in enumerate(setup.units):
         polar = to_polar(unit.position, face, camera.position)
         toward = np.asarray(unit.position, float) - face
         toward /= np.linalg.norm(toward)
-        lux = float(full[i, index["key-side"]] if unit.role == "key" else full[i, index["chin"]]) * unit.dimmer * unit.on
+        at_head = Place(unit.id, "", tuple(face + HEAD_RADIUS * toward), tuple(toward), "dome")
+        level = _levels(_Held(content_hash(world.key, at_head.position) + emitter_key(unit),
+                              (world, build_emitter(unit, f"units[{i}]"), [at_head])))[0]
+        lux = float(level) * unit.dimmer * unit.on
         _, words, _ = _stop(lux, "dome", camera, step)
         rows.append({
             "id": unit.id, "angle": polar.angle, "height": polar.height, "distance": polar.distance,

@@ -653,6 +653,8 @@ export interface components {
             };
             /** Exposure */
             exposure: number;
+            /** Half Width */
+            half_width: number;
             /** Layers */
             layers: {
                 [key: string]: components["schemas"]["LayerKeys"];

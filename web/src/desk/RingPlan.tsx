@@ -54,7 +54,7 @@ export function RingPlan({ heads, width, height }: Props) {
   return (
     <svg ref={svg} width={width} height={height} className="touch-none select-none" aria-label="Stop-ring plan" role="group" onPointerMove={drag} onPointerUp={drop} onPointerCancel={drop}>
       <RingGround draft={draft} face={face} lens={lens} scale={scale} width={width} height={height} />
-      <CameraGlyph scale={scale} at={lens} aim={camera.aim as Point} spread={0.5} onPointerDown={(e) => grab(e, "camera", lens)} />
+      <CameraGlyph scale={scale} at={lens} aim={camera.aim as Point} spread={look.half_width} onPointerDown={(e) => grab(e, "camera", lens)} />
       <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
       {draft.units.filter((u) => u.id !== chosen).concat(unit ?? []).map((u) => (
         <UnitGlyph key={u.id} unit={u} head={heads.find((h) => h.key === u.head)} scale={scale} chosen={u.id === chosen} colour={look.colours[u.id]}
@@ -90,7 +90,7 @@ function CameraGlyph({ scale, at, aim, spread, onPointerDown }: { scale: PlanSca
     <g transform={`translate(${x} ${y}) rotate(${turn})`} onPointerDown={onPointerDown} className="cursor-grab" role="button" tabIndex={0} aria-label="Camera on the plan"
       onFocus={() => setDesk({ panel: "camera" })}>
       <circle r="20" fill="transparent" />
-      <path d={`M0 0L${-400 * spread} -900M0 0L${400 * spread} -900`} className="stroke-line" pointerEvents="none" />
+      <path d={`M0 0L${-900 * spread} -900M0 0L${900 * spread} -900`} className="stroke-line" pointerEvents="none" />
       <path d="M-9 0h18v11h-18zM0 0l-5 -7h10z" className="fill-ink stroke-paper" strokeWidth="1.5" />
     </g>
   );

@@ -30,7 +30,6 @@ export function UnitPanel({ heads }: { heads: Head[] }) {
       <Place unit={unit} disabled={!editable} />
       <div className="flex gap-1">
         <Button className="flex-1" disabled={!editable} onClick={() => toggleOn(unit.id)}>{unit.on ? "Off" : "On"}</Button>
-        <Alone id={unit.id} />
         <PhotometricFile unit={unit} disabled={!editable} />
         <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
       </div>
@@ -51,11 +50,6 @@ function NameField({ unit, disabled }: { unit: Unit; disabled: boolean }) {
   );
 }
 
-function Alone({ id }: { id: string }) {
-  const solo = useDesk((d) => d.solo);
-  return <Button className="flex-1" pressed={solo === id} onClick={() => setDesk({ solo: solo === id ? null : id })}>Alone</Button>;
-}
-
 /** Dimmer in stops, white in mired: equal steps of the hand are equal steps for the eye. */
 function Levels({ unit, head, disabled }: { unit: Unit; head: Head | undefined; disabled: boolean }) {
   const stops = unit.dimmer > 0 ? Math.max(LOWEST, Math.log2(unit.dimmer)) : LOWEST;
@@ -67,13 +61,15 @@ function Levels({ unit, head, disabled }: { unit: Unit; head: Head | undefined; 
       <Slider label="Dimmer" value={stops} min={LOWEST} max={0} step={1 / 3} fine={1 / 10} disabled={disabled}
         text={`${(unit.dimmer * 100).toFixed(unit.dimmer < 0.1 ? 1 : 0)} %`} note={unit.dimmer > 0 ? `${stops.toFixed(1).replace("-", "−")} stops` : "dark"}
         onChange={(s) => move(withUnit(unit.id, () => ({ dimmer: s <= LOWEST + 0.01 ? 0 : clampDimmer(2 ** s) })))} onDone={() => settle(`${unit.name} dimmer`)} />
+      <div className="grid grid-cols-2 gap-1.5">
       {low < high ? (
         <Slider label="White" value={-mired} min={-1e6 / low} max={-1e6 / high} step={10} fine={2} disabled={disabled} track="linear-gradient(90deg,#b5651f,#d9b27c 45%,#e8e6e0 62%,#7f9cc9)"
           text={`${unit.cct} K`} onChange={(m) => move(withUnit(unit.id, () => ({ cct: Math.min(high, Math.max(low, warmth(-m))) })))} onDone={() => settle(`${unit.name} white`)} />
-      ) : <p className="text-xs text-quiet">White {unit.cct} K, fixed by the head.</p>}
+      ) : <p className="self-center text-xs text-quiet">White {unit.cct} K, fixed by the head.</p>}
       <Slider label="Green" value={unit.green} min={-1} max={1} step={1 / 8} fine={1 / 16} disabled={disabled} track="linear-gradient(90deg,#8a4a80,#55555c 50%,#4c8a55)"
-        text={Math.abs(unit.green) < 0.01 ? "none" : `${Math.abs(unit.green).toFixed(2)} ${unit.green > 0 ? "green" : "magenta"}`}
+        text={Math.abs(unit.green) < 0.01 ? "0" : `${unit.green > 0 ? "+" : "−"}${Math.abs(unit.green).toFixed(2)}`}
         onChange={(g) => move(withUnit(unit.id, () => ({ green: Math.abs(g) < 0.04 ? 0 : Math.round(g * 100) / 100 })))} onDone={() => settle(`${unit.name} green`)} />
+      </div>
     </>
   );
 }

@@ -36,8 +36,8 @@ export function Slider({ label, value, min, max, step, fine, text, note, onChang
     >
       {!track && <div aria-hidden className="absolute inset-y-0 left-0 bg-gradient-to-r from-[#6b4a16] to-[#b8812f]" style={{ width: `${part * 100}%` }} />}
       <div aria-hidden className="absolute inset-y-1 w-0.5 bg-paper" style={{ left: `calc(${part * 100}% - 1px)` }} />
-      <span className={`relative text-xs ${track ? "rounded bg-ink/80 px-1.5 py-0.5" : ""}`}>{label} <b className="text-sm">{text}</b></span>
-      {note && <span className={`relative text-xs ${track ? "rounded bg-ink/80 px-1.5 py-0.5" : ""}`}>{note}</span>}
+      <span className="relative truncate rounded bg-ink/70 px-1.5 py-0.5 text-xs">{label} <b className="text-sm">{text}</b></span>
+      {note && <span className="relative rounded bg-ink/70 px-1.5 py-0.5 text-xs">{note}</span>}
     </div>
   );
 }
