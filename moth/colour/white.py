@@ -57,8 +57,8 @@ def white_xyz(kelvin, green=0.0):
 
     Examples
     --------
-    >>> white_xyz(6504)[1]
-    np.float64(1.0)
+    >>> float(white_xyz(6504)[1])
+    1.0
     """
     u, v = planckian_uv(kelvin)
     du, dv = planckian_uv(kelvin + 5) - planckian_uv(kelvin - 5)

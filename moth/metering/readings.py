@@ -8,7 +8,7 @@ from ..camera import DISC, DOME, incident_stop, shutter_time
 from ..document import to_polar
 from ..transport import build_emitter, emitter_key, receive
 from ..units import difference_words, footcandles, stop_words, stops
-from ..world import anchor, build_world
+from ..world import anchor, build_world, landmarks
 from ..world.geometry import _Held, content_hash
 from .marks import Place, key_unit, standard_marks
 
@@ -140,18 +140,19 @@ def _ratios(setup, key, state, full, index):
 
 
 HEAD_RADIUS = 0.16
-"""From between the eyes to a dome held just off the head, on the side of a unit [m]."""
+"""From the middle of the head to a dome held just off it, on the side of a unit [m]."""
 
 
 def _units(setup, camera, world, step):
     """Place of each unit in polar words, and what it alone gives to a dome held to the head toward it."""
-    face = anchor(setup)
+    face, crown = anchor(setup), landmarks(setup.figures[0])["crown"]
+    head = np.array([crown[0], crown[1], face[2]])
     rows = []
     for i, unit in enumerate(setup.units):
         polar = to_polar(unit.position, face, camera.position)
-        toward = np.asarray(unit.position, float) - face
+        toward = np.asarray(unit.position, float) - head
         toward /= np.linalg.norm(toward)
-        at_head = Place(unit.id, "", tuple(face + HEAD_RADIUS * toward), tuple(toward), "dome")
+        at_head = Place(unit.id, "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
         level = _levels(_Held(content_hash(world.key, at_head.position) + emitter_key(unit),
                               (world, build_emitter(unit, f"units[{i}]"), [at_head])))[0]
         lux = float(level) * unit.dimmer * unit.on

@@ -66,7 +66,7 @@ def tube_pattern(turn, vertical):
     return (across + forward) / 2
 
 
-HOT = "Gets hot and bright: keep cloth, gel and paper off its front, do not look into it, safety-chain it above people."
+HOT = "Gets hot and bright: keep cloth, gel and paper off its front, do not look into it, safety-chain it above people. Local codes and licensed people decide."
 SOFT = "Large sail on one stand: widest leg under the load, sandbags, none of it in wind. Local codes and licensed people decide."
 PLAIN = "Check cables underfoot and what the circuit carries. Local codes and licensed people decide."
 BULB = "Keep shade and paper at the distance the lamp-holder names; have a licensed person wire practicals."

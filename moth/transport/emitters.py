@@ -55,7 +55,7 @@ def axes(position, aim, roll=0.0):
 
     Examples
     --------
-    >>> [v.tolist() for v in axes((0, 0, 0), (0, 1, 0))]
+    >>> [(v + 0.0).tolist() for v in axes((0, 0, 0), (0, 1, 0))]
     [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]]
     """
     forward = np.asarray(aim, float) - np.asarray(position, float)
@@ -97,7 +97,8 @@ def _from_file(text):
     width, length, _ = photometry.size
     if width < 0 or length < 0:
         return photometry.distribution, DISC, (abs(width) or abs(length),) * 2
-    return photometry.distribution, RECTANGLE if width and length else POINT, (width, length)
+    # LM-63 measures the length along turn 0/180, which is the unit's right hand, the width along 90/270.
+    return photometry.distribution, RECTANGLE if width and length else POINT, (length, width)
 
 
 def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0):

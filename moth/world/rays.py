@@ -18,10 +18,10 @@ class RayScene:
     Examples
     --------
     >>> floor = RayScene(np.array([[-9, -9, 0], [9, -9, 0], [0, 9, 0.0]]), np.array([[0, 1, 2]]))
-    >>> floor.visible(np.array([[0, 0, 1.0]]), np.array([[0, 0, -1.0]]), np.array([0.5]))
-    array([ True])
-    >>> floor.visible(np.array([[0, 0, 1.0]]), np.array([[0, 0, -1.0]]), np.array([2.0]))
-    array([False])
+    >>> floor.visible(np.array([[0, 0, 1.0]]), np.array([[0, 0, -1.0]]), np.array([0.5])).tolist()
+    [True]
+    >>> floor.visible(np.array([[0, 0, 1.0]]), np.array([[0, 0, -1.0]]), np.array([2.0])).tolist()
+    [False]
     """
 
     def __init__(self, vertices, faces):

@@ -1,0 +1,55 @@
+import json
+
+import pytest
+from django.test import Client
+
+from inkwell.accounts.models import User
+from inkwell.productions.models import Membership
+from inkwell.productions.services import create_production
+from inkwell.setups.services import create
+from tests.scenes import setup as small_setup
+
+PASSWORD = "tide-table-42"
+
+
+class Hand(Client):
+    """A signed-in client that speaks JSON and carries the CSRF token, as the screen does."""
+
+    def __init__(self, user=None):
+        super().__init__(enforce_csrf_checks=True)
+        self.token = self.get("/api/session").json()["csrf"]
+        if user:
+            self.force_login(user)
+            self.token = self.get("/api/session").json()["csrf"]
+
+    def call(self, method, path, data=None, **kwargs):
+        body = data if isinstance(data, (bytes, str)) else json.dumps(data) if data is not None else ""
+        return self.generic(method, path, body, content_type="application/json", headers={"X-CSRFToken": self.token}, **kwargs)
+
+
+@pytest.fixture
+def people(db):
+    return {name: User.objects.create_user(name, password=PASSWORD) for name in ("owner", "editor", "viewer", "stranger")}
+
+
+@pytest.fixture
+def production(people):
+    production = create_production(people["owner"], "Saltmarsh Signal")
+    for role in ("editor", "viewer"):
+        Membership.objects.create(production=production, user=people[role], role=role)
+    return production
+
+
+@pytest.fixture
+def scene(production):
+    return production.scenes.create(title="Instrument room")
+
+
+@pytest.fixture
+def setup(scene, people):
+    return create(people["owner"], scene, small_setup())
+
+
+@pytest.fixture
+def hands(people):
+    return {**{name: Hand(user) for name, user in people.items()}, "nobody": Hand()}
