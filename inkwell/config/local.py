@@ -25,7 +25,7 @@ def database_settings(folder):
     place = json.loads(_read(folder, "database.json"))
     return {
         "ENGINE": "django.db.backends.postgresql",
-        "NAME": place["name"],
+        "NAME": os.environ.get("INKWELL_DATABASE", place["name"]),
         "USER": place["user"],
         "PASSWORD": place["password"],
         "HOST": "127.0.0.1",

@@ -28,7 +28,7 @@ class Hand(Client):
 
 
 @pytest.fixture
-def people(db):
+def people(db, quick_passwords):
     return {name: User.objects.create_user(name, password=PASSWORD) for name in ("owner", "editor", "viewer", "stranger")}
 
 
@@ -53,3 +53,9 @@ def setup(scene, people):
 @pytest.fixture
 def hands(people):
     return {**{name: Hand(user) for name, user in people.items()}, "nobody": Hand()}
+
+
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Django's hasher is slow on purpose; a hundred tests make four people each."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

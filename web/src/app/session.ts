@@ -1,7 +1,13 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { api, got, setCsrf, type Schemas } from "./api";
 
 type Session = Schemas["Session"];
+
+/** Somebody else is here now: forget all that was read for the one before. */
+function changeHands(queries: QueryClient, session: Session) {
+  queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
+  queries.setQueryData(["session"], session);
+}
 
 function keep(session: Session) {
   setCsrf(session.csrf);
@@ -17,7 +23,7 @@ export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async (body: Schemas["Credentials"]) => keep(await got<Session>(api.POST("/api/session", { body }))),
-    onSuccess: (session) => { queries.clear(); queries.setQueryData(["session"], session); },
+    onSuccess: (session) => changeHands(queries, session),
   });
 }
 
@@ -25,7 +31,7 @@ export function useSignOut() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async () => keep(await got<Session>(api.DELETE("/api/session"))),
-    onSuccess: (session) => { queries.clear(); queries.setQueryData(["session"], session); },
+    onSuccess: (session) => changeHands(queries, session),
   });
 }
 

@@ -7,14 +7,12 @@ import { usePreferences } from "./preferences";
 const client = crypto.randomUUID?.() ?? String(Math.random());
 let flying = false;
 let again = false;
-let retry: ReturnType<typeof setTimeout> | undefined;
 
 async function ask() {
   const { record, draft, solo, stored } = readDesk();
   if (!record || !draft) return;
   if (flying) { again = true; return; }
   flying = true;
-  clearTimeout(retry);
   // A viewer looks at what is stored; only an editor may send a draft.
   const document = draft === stored ? null : draft;
   try {
@@ -26,10 +24,8 @@ async function ask() {
     }
   } catch (error) {
     const { status, message, path } = error as Problem;
-    if (status === 0 || status >= 500) {
-      setDesk({ status: "offline" });
-      retry = setTimeout(() => void ask(), 2000);
-    } else setDesk({ fault: { text: message, path } });
+    if (status === 0 || status >= 500) setDesk({ status: "offline" });
+    else setDesk({ fault: { text: message, path } });
   } finally {
     flying = false;
     if (again) { again = false; void ask(); }
@@ -40,13 +36,6 @@ async function ask() {
 export function useLooking() {
   const { draft, solo, record } = useDesk();
   const step = usePreferences((p) => p.step);
-  useEffect(() => { void ask(); }, [draft, solo, step, record?.id]);
-  const status = useDesk((d) => d.status);
-  useEffect(() => {
-    // The look came back before the queue did: nothing waits, so the line is up.
-    if (status === "offline" && readDesk().queue.length === 0) {
-      const timer = setInterval(() => void api.GET("/api/session").then(() => setDesk({ status: "kept" }), () => undefined), 2000);
-      return () => clearInterval(timer);
-    }
-  }, [status]);
+  const down = useDesk((d) => d.status === "offline");
+  useEffect(() => { if (!down) void ask(); }, [draft, solo, step, record?.id, down]);
 }

@@ -4,7 +4,6 @@ import { adopt, readDesk, setDesk, useDesk, type Conflict, type Gesture } from "
 
 const keptAt = (setup: number) => `inkwell-unsent-${setup}`;
 let busy = false;
-let retry: ReturnType<typeof setTimeout> | undefined;
 
 type Kept = { version: number; queue: Gesture[] };
 
@@ -31,7 +30,6 @@ async function pump() {
   const first = queue[0];
   if (busy || !record || !first || conflict) return;
   busy = true;
-  clearTimeout(retry);
   setDesk({ status: "saving" });
   try {
     const stored = await got<SetupRecord>(api.PUT("/api/setups/{pk}", { params: { path: { pk: record.id } }, body: { ...first, base_version: version } }));
@@ -47,10 +45,17 @@ async function pump() {
   }
 }
 
+const KNOCK_EVERY = 2000;
+let knocking: ReturnType<typeof setInterval> | undefined;
+
+/** While the line is down, knock; when the server answers, everything that waited goes on. */
+function knock() {
+  void api.GET("/api/session").then(() => setDesk({ status: "kept" }), () => undefined);
+}
+
 function refused(error: Problem) {
   if (error.status === 0 || error.status >= 500 || error.status === 429) {
     setDesk({ status: "offline" });
-    retry = setTimeout(() => { setDesk({ status: "saving" }); void pump(); }, 2000);
   } else if (error.status === 409) {
     setDesk({ conflict: error.body as unknown as Conflict, status: "kept" });
   } else {
@@ -60,9 +65,11 @@ function refused(error: Problem) {
 }
 
 useDesk.subscribe((desk, before) => {
-  if (desk.queue !== before.queue) {
-    keep();
-    if (desk.status !== "offline") void pump();
+  if (desk.queue !== before.queue) keep();
+  if (desk.status !== "offline" && (desk.queue !== before.queue || before.status === "offline")) void pump();
+  if (desk.status !== before.status) {
+    clearInterval(knocking);
+    if (desk.status === "offline") knocking = setInterval(knock, KNOCK_EVERY);
   }
 });
 

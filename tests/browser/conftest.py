@@ -1,0 +1,38 @@
+import pytest
+
+from tests.served import CHROMIUM, served
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    return CHROMIUM
+
+
+@pytest.fixture(scope="session")
+def browser_context_args():
+    return {"viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture(scope="session")
+def server():
+    with served("inkwell_browser_test") as running:
+        yield running
+
+
+@pytest.fixture
+def desk(page, server):
+    """A page signed in as the gaffer; faults in the page fail the test."""
+    faults = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.set_default_timeout(20_000)
+    sign_in(page, server)
+    yield page
+    assert not faults
+
+
+def sign_in(page, server, name="gaffer"):
+    page.goto(server.url)
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(server.password)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Saltmarsh Signal").wait_for()

@@ -1,0 +1,82 @@
+"""The real server on a database of its own, as script/demo starts it: for browser tests and the bench."""
+
+import contextlib
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import psycopg
+
+ROOT = Path(__file__).resolve().parents[1]
+LOCAL = Path(os.environ.get("INKWELL_LOCAL", ROOT / ".local"))
+CHROMIUM = {
+    "executable_path": "/usr/bin/chromium",
+    "args": ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+             "--disable-component-update", "--disable-sync"],
+}
+
+
+class Server:
+    """Start and stop uvicorn; the database stays, so that a stop is a lost connection."""
+
+    def __init__(self, database):
+        self.environment = {**os.environ, "INKWELL_DATABASE": database}
+        with socket.socket() as s:
+            s.bind(("127.0.0.1", 0))
+            self.port = s.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.password = (LOCAL / "demo-password").read_text().strip()
+        self.process = None
+
+    def manage(self, *args):
+        subprocess.run([sys.executable, "manage.py", *args], cwd=ROOT, env=self.environment, check=True, stdout=subprocess.DEVNULL)
+
+    def start(self):
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "uvicorn", "inkwell.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port), "--log-level", "warning"],
+            cwd=ROOT, env=self.environment)
+        for _ in range(300):
+            with contextlib.suppress(OSError):
+                urllib.request.urlopen(self.url + "/api/session", timeout=5).read()
+                return
+            time.sleep(0.1)
+        raise RuntimeError("the server did not come up")
+
+    def stop(self):
+        if self.process and self.process.poll() is None:
+            self.process.send_signal(signal.SIGTERM)
+            try:
+                self.process.wait(10)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+                self.process.wait()
+
+
+@contextlib.contextmanager
+def served(database):
+    """A server with the demo loaded into a fresh database."""
+    place = json.loads((LOCAL / "database.json").read_text())
+    access = {"host": "127.0.0.1", "port": place["port"], "user": place["user"], "password": place["password"], "dbname": place["name"], "autocommit": True}
+
+    def drop(connection):
+        connection.execute(f'drop database if exists "{database}" with (force)')
+
+    with psycopg.connect(**access) as connection:
+        drop(connection)
+        connection.execute(f'create database "{database}"')
+    server = Server(database)
+    try:
+        server.manage("migrate", "-v", "0")
+        server.manage("load_demo")
+        server.start()
+        yield server
+    finally:
+        server.stop()
+        with psycopg.connect(**access) as connection:
+            drop(connection)
