@@ -26,25 +26,28 @@ def _too_large(request):
 def body_limit(get_response):
     """413 for a declared body over LARGEST_BODY."""
     if iscoroutinefunction(get_response):
-        async def middleware(request):
+        async def waiting(request):
             return _too_large(request) or await get_response(request)
-    else:
-        def middleware(request):
-            return _too_large(request) or get_response(request)
-    return middleware
+
+        return waiting
+
+    def plain(request):
+        return _too_large(request) or get_response(request)
+
+    return plain
+
+
+def _with_policy(response):
+    response.headers.setdefault("Content-Security-Policy", POLICY)
+    return response
 
 
 @sync_and_async_middleware
 def content_policy(get_response):
     """Content-Security-Policy on every answer."""
     if iscoroutinefunction(get_response):
-        async def middleware(request):
-            response = await get_response(request)
-            response.headers.setdefault("Content-Security-Policy", POLICY)
-            return response
-    else:
-        def middleware(request):
-            response = get_response(request)
-            response.headers.setdefault("Content-Security-Policy", POLICY)
-            return response
-    return middleware
+        async def waiting(request):
+            return _with_policy(await get_response(request))
+
+        return waiting
+    return lambda request: _with_policy(get_response(request))

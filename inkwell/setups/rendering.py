@@ -9,7 +9,7 @@ from moth.errors import Cancelled
 from moth.transport import build_emitter, encode_layer, layer_key, render_layer, see
 from moth.world import build_world
 
-COARSE, FULL = (240, 135), (640, 360)
+COARSE, FULL = (192, 108), (640, 360)
 LARGEST_CACHE = 256_000_000
 """Bytes of layers kept in memory."""
 _serial = itertools.count()
@@ -118,7 +118,7 @@ class LayerDesk:
                 world = build_world(job.setup)
                 view = see(world, job.setup, job.camera, job.size)
                 data = encode_layer(render_layer(world, view, build_emitter(job.unit), job.cancelled))
-            except BaseException as error:  # noqa: BLE001 - the waiting request reports it
+            except BaseException as error:
                 with self._lock:
                     self._running = None
                 job.future.set_exception(error)

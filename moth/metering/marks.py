@@ -102,7 +102,8 @@ def standard_marks(setup, world, camera, key=None):
             places.append(Place(prefix + "fill-shaded", whose + "fill side, key shaded off", *lensward, shaded=key.id))
         backdrop = _backdrop(world, setup, at, face, -to_lens)
         if backdrop is not None:
-            places.append(Place(prefix + "backdrop", whose + "backdrop behind the figure", *backdrop, "disc"))
+            hit, facing = backdrop
+            places.append(Place(prefix + "backdrop", whose + "backdrop behind the figure", hit, facing, "disc"))
     places += [Place(m.id, m.name, m.position, tuple(_unit_vector(np.asarray(m.direction, float))), m.receiver) for m in setup.marks]
     return places
 

@@ -10,7 +10,7 @@ BEAM_LEVEL, FIELD_LEVEL = 0.5, 0.1
 """Parts of the peak that bound the beam and the field angle (CIE S 017:2020, 27-082 and practice for projectors)."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Distribution:
     """Candela over type C angles.
 

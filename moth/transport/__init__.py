@@ -6,4 +6,4 @@ from .layers import Layer, layer_key, render_layer
 from .points import receive
 from .view import View, half_spread, project, see, view_key
 
-__all__ = ["Emitter", "Layer", "View", "build_emitter", "emitter_key", "encode_layer", "layer_key", "half_spread", "project", "receive", "render_layer", "see", "view_key"]
+__all__ = ["Emitter", "Layer", "View", "build_emitter", "emitter_key", "encode_layer", "half_spread", "layer_key", "project", "receive", "render_layer", "see", "view_key"]

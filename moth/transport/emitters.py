@@ -11,8 +11,8 @@ from ..world.geometry import content_hash
 
 POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
 _SHAPES = {"disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}
-STEP = 0.25
-"""Spacing of the intensity table in use [deg]."""
+TABLE_STEPS = 1440
+"""Intervals of the table in use, even in the sine of half the vertical angle: a square root finds the place, no arc cosine."""
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,7 @@ class Emitter:
     frame: np.ndarray
     """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height [m]."""
     table: np.ndarray
-    """Shape (m, 721): candela over turn (m rows over 360 deg, or 1) and vertical angle (0..180 deg)."""
+    """Shape (m, TABLE_STEPS + 1): candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1."""
 
     @property
     def kind(self):
@@ -69,26 +69,11 @@ def axes(position, aim, roll=0.0):
 
 
 @lru_cache(maxsize=64)
-def _fine_table(distribution_id, distribution):
-    grid = np.arange(721) * STEP
-    if len(distribution.horizontal) == 1:
-        return distribution.intensity(grid)[None, :]
-    turns = np.linspace(0, 360, 73)
-    return np.stack([distribution.intensity(grid, np.full(721, t)) for t in turns])
-
-
-class _ById:
-    """Hashable handle for a distribution, which holds arrays."""
-
-    def __init__(self, value):
-        self.value = value
-
-    def intensity(self, *args):
-        return self.value.intensity(*args)
-
-    @property
-    def horizontal(self):
-        return self.value.horizontal
+def _fine_table(distribution):
+    """The table in use, resampled once a distribution and kept with it."""
+    grid = np.degrees(2 * np.arcsin(np.linspace(0, 1, TABLE_STEPS + 1)))
+    turns = np.zeros(1) if len(distribution.horizontal) == 1 else np.linspace(0, 360, 73)
+    return np.stack([distribution.intensity(grid, np.full(len(grid), t)) for t in turns])
 
 
 @lru_cache(maxsize=64)
@@ -128,15 +113,7 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     right, up, forward = axes(position, aim, roll)
     kind = POINT if max(size) <= 0 else shape
     frame = np.concatenate([[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]).astype(float)
-    return Emitter(frame, np.ascontiguousarray(_fine_table(id(distribution), _ById_cache(distribution))))
-
-
-_handles: dict = {}
-
-
-def _ById_cache(distribution):
-    # The handle keeps the distribution alive, so its id cannot be taken by another.
-    return _handles.setdefault(id(distribution), _ById(distribution))
+    return Emitter(frame, _fine_table(distribution))
 
 
 def build_emitter(unit, path="units"):

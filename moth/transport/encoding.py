@@ -4,8 +4,6 @@ import struct
 
 import numpy as np
 
-from .layers import Layer
-
 MAGIC = b"IML1"
 _MANTISSA, _BIAS, _LARGEST = 9, 15, 65408.0
 

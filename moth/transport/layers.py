@@ -9,7 +9,7 @@ import numpy as np
 from ..errors import Cancelled
 from ..materials import FINISHES
 from ..world.geometry import content_hash
-from .emitters import BALL, build_emitter, emitter_key
+from .emitters import BALL, emitter_key
 from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, unshadowed
 from .nodes import picture_nodes
 from .view import view_key
@@ -107,9 +107,11 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 
 def _shifted(image, by, axis, filler):
     out = np.roll(image, by, axis)
-    edge = [slice(None), slice(None)]
-    edge[axis] = 0 if by > 0 else -1
-    out[tuple(edge)] = filler
+    edge = 0 if by > 0 else -1
+    if axis == 0:
+        out[edge, :] = filler
+    else:
+        out[:, edge] = filler
     return out
 
 
@@ -135,12 +137,12 @@ def render_layer(world, view, emitter, cancelled=lambda: False):
     n = len(view.points)
     width, height = view.size
     diffuse, sheen = np.zeros(n), np.zeros(n)
-    fine, coarse = picture_nodes(emitter)
+    nodes = picture_nodes(emitter)
 
     def shade(tile):
         a, b = int(tile[0]), int(tile[-1]) + 1
         unshadowed(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS,
-                   _NORMAL_REFLECTANCE, emitter.frame, emitter.table, fine, coarse, diffuse[a:b], sheen[a:b])
+                   _NORMAL_REFLECTANCE, emitter.frame, emitter.table, *nodes, diffuse[a:b], sheen[a:b])
 
     _run(shade, _tiles(np.arange(n)), cancelled)
     floor = 1e-6 * max(float(diffuse.max(initial=0.0)), 1e-12)
@@ -195,13 +197,15 @@ def _unit_in_frame(view, emitter):
     foot = np.array([[centre[0], centre[1], 0.0]]) - deep / 2 * np.array([f[10], f[11], 0.0])
     offset = np.concatenate([face, foot]) - view.origin
     z = offset @ forward
-    if z.max() < 0.02:
+    across, above = offset @ right, offset @ up
+    beyond = (across - view.spread[0] * z, -across - view.spread[0] * z, above - view.spread[1] * z, -above - view.spread[1] * z)
+    if z.max() < 0.02 or any((side > 0).all() for side in beyond):
         return none
     if z.min() < 0.02:
         low, high = np.zeros(2, int), np.array([width, height])
     else:
-        x = ((offset @ right) / z / view.spread[0] + 1) / 2 * width
-        y = (1 - (offset @ up) / z / view.spread[1]) / 2 * height
+        x = (across / z / view.spread[0] + 1) / 2 * width
+        y = (1 - above / z / view.spread[1]) / 2 * height
         low = np.maximum(np.floor([x.min() - 2, y.min() - 2]).astype(int), 0)
         high = np.minimum(np.ceil([x.max() + 2, y.max() + 2]).astype(int), [width, height])
     if (high <= low).any():

@@ -4,7 +4,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from .emitters import DISC, POINT, RECTANGLE
+from .emitters import POINT, RECTANGLE
+
+
+MIDDLE = np.array([[0.0, 0.0, 1.0]])
+"""The middle of a disc or ball: radius zero."""
 
 
 @lru_cache(maxsize=64)
@@ -44,12 +48,13 @@ def face_nodes(kind, across, along):
 
 
 def picture_nodes(emitter):
-    """Fine and coarse nodes for shading pixels; a long tube gets its nodes along its length."""
+    """Nodes for shading pixels: within 2, within 30, and beyond 30 half widths of the face."""
+    one = face_nodes(emitter.kind, 1, 1)
     if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
-        return face_nodes(RECTANGLE, 10, 1), face_nodes(RECTANGLE, 4, 1)
+        return face_nodes(RECTANGLE, 10, 1), face_nodes(RECTANGLE, 4, 1), one
     if emitter.kind == RECTANGLE:
-        return face_nodes(RECTANGLE, 4, 4), face_nodes(RECTANGLE, 2, 2)
-    return face_nodes(emitter.kind, 3, 6), face_nodes(emitter.kind, 1, 4) if emitter.kind == DISC else face_nodes(emitter.kind, 1, 1)
+        return face_nodes(RECTANGLE, 4, 4), face_nodes(RECTANGLE, 2, 2), one
+    return face_nodes(emitter.kind, 3, 6), face_nodes(emitter.kind, 2, 4), MIDDLE
 
 
 def meter_nodes(emitter):

@@ -90,7 +90,7 @@ def project(camera, points):
     """
     right, up, forward = axes(camera.position, camera.aim)
     wide, high = half_spread(camera)
-    places = []
+    places: list[tuple[float, float] | None] = []
     for offset in np.asarray(points, float).reshape(-1, 3) - camera.position:
         depth = offset @ forward
         if depth < 0.05:

@@ -32,6 +32,8 @@ class Mesh:
     """(m,), index into FINISHES."""
     body: np.ndarray
     """(m,): 0 room, 1.. furniture, then figures: edges between bodies are edges in the picture."""
+    figures: tuple
+    """For each figure its vertices' range and box: (first, last + 1, lowest corner, highest corner)."""
 
 
 @dataclass(frozen=True)
@@ -183,13 +185,12 @@ def build_mesh(setup):
         v = placed(mesh.vertices, figure.position, figure.facing)
         body = np.full(len(mesh.faces), 1 + len(setup.furniture) + at)
         parts.append((v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, body))
-    vertices, faces, normals, albedo, finish, body, start = [], [], [], [], [], [], 0
-    for v, f, n, a, k, b in parts:
-        vertices.append(v), faces.append(np.asarray(f) + start), normals.append(n), albedo.append(a)
-        finish.append(k), body.append(b)
-        start += len(v)
-    return Mesh(np.concatenate(vertices), np.concatenate(faces).astype(np.int32), np.concatenate(normals),
-                np.concatenate(albedo), np.concatenate(finish).astype(np.int8), np.concatenate(body).astype(np.int16))
+    vertices, faces, normals, albedo, finish, body = zip(*parts, strict=True)
+    starts = np.cumsum([0] + [len(v) for v in vertices[:-1]])
+    figures = tuple((at, at + len(v), v.min(0), v.max(0)) for v, at in list(zip(vertices, starts, strict=True))[-len(setup.figures):])
+    return Mesh(np.concatenate(vertices), np.concatenate([np.asarray(f) + at for f, at in zip(faces, starts, strict=True)]).astype(np.int32),
+                np.concatenate(normals), np.concatenate(albedo), np.concatenate(finish).astype(np.int8),
+                np.concatenate(body).astype(np.int16), figures)
 
 
 class _Held:

@@ -1,5 +1,7 @@
 """Whether lamps, cameras and marks stand where such things can stand."""
 
+from itertools import compress
+
 import numpy as np
 
 from ..errors import PlacementError
@@ -70,17 +72,16 @@ def _check_inside_bodies(setup):
             path, noun, item = items[int(np.argmax(inside))]
             raise PlacementError(f"The {noun} '{item.name}' is inside '{furniture.name}'.", path)
     mesh = build_world(setup).mesh
-    first_figure = 1 + len(setup.furniture)
-    for k, figure in enumerate(setup.figures):
-        faces = mesh.faces[mesh.body == first_figure + k]
-        low, high = faces.min(), faces.max() + 1
-        vertices = mesh.vertices[low:high]
-        for (path, noun, item), point in zip(items, points, strict=True):
+    for figure, (first, last, low, high) in zip(setup.figures, mesh.figures, strict=True):
+        # Most things stand well clear: only what is near the body's box is measured against the body.
+        near_box = ((points > low - HEAD_ROOM) & (points < high + HEAD_ROOM)).all(1)
+        for (path, noun, item), point in zip(compress(items, near_box), points[near_box], strict=True):
+            vertices = mesh.vertices[first:last]
             squared = ((vertices - point) ** 2).sum(1)
             nearest = int(np.argmin(squared))
             near = float(squared[nearest]) ** 0.5
             # Deep inside a chest the surface is far: its nearest normal then points away from the place.
-            deep = near < 0.3 and (point - vertices[nearest]) @ mesh.normals[low + nearest] < -0.7 * near
+            deep = near < 0.3 and (point - vertices[nearest]) @ mesh.normals[first + nearest] < -0.7 * near
             least = 0.005 if noun == "mark" else HEAD_ROOM
             if near < least or deep:
                 raise PlacementError(

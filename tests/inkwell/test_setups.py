@@ -10,7 +10,8 @@ from PIL import Image
 from inkwell.setups.models import Revision, Setup
 from inkwell.setups.rendering import COARSE, FULL, LayerDesk
 from moth.errors import Cancelled
-from tests.scenes import data, moved, setup as small
+from tests.scenes import data, moved
+from tests.scenes import setup as small
 
 
 @pytest.fixture

@@ -1,25 +1,26 @@
+import { memo } from "react";
 import type { Document, Point } from "../app/api";
 import type { PlanScale } from "./planScale";
 import { usePreferences } from "./preferences";
 
-type Props = { draft: Document; face: Point; lens: Point; scale: PlanScale; width: number; height: number };
+type Props = { room: Document["room"]; furniture: Document["furniture"]; face: Point; scale: PlanScale; width: number; height: number };
 
 const SPOKES = Array.from({ length: 24 }, (_, k) => k * 15);
 
 /** The still part of the plan: room, furniture, rings that grow by √2, spokes every 15 degrees off the lens. */
-export function RingGround({ draft, face, scale, width, height }: Props) {
+export const RingGround = memo(function RingGround({ room, furniture, face, scale, width, height }: Props) {
   const feet = usePreferences((p) => p.length === "ft");
   const [cx, cy] = scale.toScreen(face);
   const one = feet ? 0.3048 : 1;
   const reach = Math.hypot(width, height) / 2 / scale.zoom;
   const rings: { k: number; metres: number }[] = [];
   for (let k = feet ? 2 : -2; one * 2 ** (k / 2) < reach && k < 14; k++) if (one * 2 ** (k / 2) > 0.45) rings.push({ k, metres: one * 2 ** (k / 2) });
-  const { width: w, depth: d } = draft.room;
+  const { width: w, depth: d } = room;
   const corners = [[0, 0], [w, 0], [w, d], [0, d]].map((p) => scale.toScreen(p).join(",")).join(" ");
   return (
     <g aria-hidden pointerEvents="none">
       <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
-      {draft.furniture.map((f) => {
+      {furniture.map((f) => {
         const [x, y] = scale.toScreen(f.position), [ex, ey] = scale.toScreen([f.position[0] + Math.cos((f.turn * Math.PI) / 180), f.position[1] + Math.sin((f.turn * Math.PI) / 180)]);
         const [sx, sy] = [f.size[0] * scale.zoom, f.size[1] * scale.zoom];
         return (
@@ -53,4 +54,4 @@ export function RingGround({ draft, face, scale, width, height }: Props) {
       }))}
     </g>
   );
-}
+});

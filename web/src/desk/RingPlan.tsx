@@ -1,4 +1,4 @@
-import { useRef, useState, type PointerEvent } from "react";
+import { useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, Point, Unit } from "../app/api";
 import { setPosition } from "./gestures";
 import { floorAxes, toPolar } from "./polar";
@@ -19,10 +19,15 @@ export function RingPlan({ heads, width, height }: Props) {
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<{ id: string; reach: number; from: Point } | null>(null);
-  if (!look) return <div className="grid flex-1 place-items-center text-quiet">Laying out the plan…</div>;
   const camera = draft.cameras[0]!;
-  const face = look.anchor as Point, lens = camera.position as Point;
-  const scale = planScale(width, height, held?.reach ?? planReach(draft, face), face, lens);
+  const lens = camera.position as Point;
+  const [fx = 0, fy = 0, fz = 0] = look?.anchor ?? [];
+  const reach = held?.reach ?? planReach(draft, [fx, fy, fz]);
+  const [lx, ly] = lens;
+  // The ground is drawn again only when one of these numbers changes, not at every reading.
+  const face = useMemo((): Point => [fx, fy, fz], [fx, fy, fz]);
+  const scale = useMemo(() => planScale(width, height, reach, face, [lx, ly, 0]), [width, height, reach, face, lx, ly]);
+  if (!look) return <div className="grid flex-1 place-items-center text-quiet">Laying out the plan…</div>;
 
   function pointer(event: PointerEvent): [number, number] {
     const box = svg.current!.getBoundingClientRect();
@@ -53,7 +58,7 @@ export function RingPlan({ heads, width, height }: Props) {
   const note = unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
   return (
     <svg ref={svg} width={width} height={height} className="touch-none select-none" aria-label="Stop-ring plan" role="group" onPointerMove={drag} onPointerUp={drop} onPointerCancel={drop}>
-      <RingGround draft={draft} face={face} lens={lens} scale={scale} width={width} height={height} />
+      <RingGround room={draft.room} furniture={draft.furniture} face={face} scale={scale} width={width} height={height} />
       <CameraGlyph scale={scale} at={lens} aim={camera.aim as Point} spread={look.half_width} onPointerDown={(e) => grab(e, "camera", lens)} />
       <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
       {draft.units.filter((u) => u.id !== chosen).concat(unit ?? []).map((u) => (

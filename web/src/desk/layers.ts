@@ -116,6 +116,7 @@ export class LayerShelf {
   private async fetchOne(unit: string, key: string, signal: AbortSignal) {
     const layer = decodeLayer(await fetchLayer(this.setup, key, signal), ...this.size);
     if (signal.aborted) return;
+    performance.mark(layer.full ? "layer-full" : "layer-coarse");
     this.byKey.set(key, layer);
     for (const old of this.byKey.keys()) { if (this.byKey.size <= KEEP) break; this.byKey.delete(old); }
     this.shown.set(unit, layer);

@@ -1,0 +1,21 @@
+"""Print the table of figures: python -m bench (script/bench does the set-up first)."""
+
+from bench import desk, rays
+
+GOALS = {"dimmer": 33, "first": 250, "full": 1000, "readings": 30, "readings after a move": 30}
+NAMES = {"dimmer": "dimmer change → painted frame", "first": "move one light → first frame", "full": "move one light → full frame, 640 × 360",
+         "readings": "readings, dimmer changed", "readings after a move": "readings, light moved"}
+
+
+def main():
+    print("| what | measured | goal | |")
+    print("|---|---|---|---|")
+    for name, value in desk.measure().items():
+        print(f"| {NAMES[name]} | {value:.0f} ms | {GOALS[name]} ms | {'met' if value <= GOALS[name] else 'not met'} |", flush=True)
+    for unit, count, whole, raw, ratio in rays.measure():
+        print(f"| layer ÷ raw rays, {unit}, {count / 1e3:.0f} k rays, 480 × 270 | {1e3 * whole:.0f} ÷ {1e3 * raw:.0f} ms = {ratio:.2f} | 1.3 | {'met' if ratio <= 1.3 else 'not met'} |")
+    print(f"| server start → first answer | {desk.cold():.1f} s | | |")
+
+
+if __name__ == "__main__":
+    main()
