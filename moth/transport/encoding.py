@@ -62,6 +62,7 @@ def encode_layer(layer):
 
     Examples
     --------
+    >>> from moth.transport import Layer
     >>> empty = np.zeros(0)
     >>> len(encode_layer(Layer(np.ones((2, 4, 3)), empty, empty, empty)))
     48

@@ -1,6 +1,7 @@
 """One linear picture a unit, at full and white; dimmer, colour and exposure are gains on it."""
 
 import os
+import threading
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
@@ -15,11 +16,14 @@ from .nodes import picture_nodes
 from .view import view_key
 
 _TILE = 12_288
+_BATCH = 49_152
+"""Rays cast at once: a batch stays in the processor's cache."""
 FIRST_SAMPLES, PENUMBRA_SAMPLES = 4, 20
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
 _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
+_own = threading.local()
 _threads = ThreadPoolExecutor(max_workers=os.cpu_count() or 1, thread_name_prefix="tile")
 
 
@@ -42,8 +46,15 @@ def layer_key(setup, camera, unit, size):
     return content_hash("layer-3", view_key(setup, camera), emitter_key(unit), list(size))
 
 
-def _tiles(indices):
-    return [indices[k : k + _TILE] for k in range(0, len(indices), _TILE)]
+def _tiles(indices, size=_TILE):
+    return [indices[k : k + size] for k in range(0, len(indices), size)]
+
+
+def _ray_buffers():
+    """Origins, directions, distances, weights of a batch: one set a thread, since fresh memory costs as much as the rays."""
+    if not hasattr(_own, "buffers"):
+        _own.buffers = np.empty((_BATCH, 3), np.float32), np.empty((_BATCH, 3), np.float32), np.empty(_BATCH, np.float32), np.empty(_BATCH)
+    return _own.buffers
 
 
 def _run(work, tiles, cancelled):
@@ -79,14 +90,13 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 
     def cast(tile, first, count):
         m = len(tile) * count
-        origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
-        distances, weights = np.empty(m, np.float32), np.empty(m)
+        origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
         shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, first, count,
                     origins, directions, distances, weights)
         fold(tile, count, world.rays.visible(origins, directions, distances), weights, lit, total)
 
     first = 1 if emitter.kind == 0 else FIRST_SAMPLES
-    _run(lambda tile: cast(tile, 0, first), _tiles(candidates), cancelled)
+    _run(lambda tile: cast(tile, 0, first), _tiles(candidates, _BATCH // first), cancelled)
     rays = len(candidates) * first
     if emitter.kind != 0:
         part = np.divide(lit, total, out=np.zeros(n), where=total > 0)
@@ -100,7 +110,7 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
             high = np.maximum(np.maximum(high, _shifted(high, 1, axis, -1.0)), _shifted(high, -1, axis, -1.0))
         varies = ((high - low) > 0.02).ravel()
         penumbra = candidates[varies[view.pixel[candidates]]]
-        _run(lambda tile: cast(tile, FIRST_SAMPLES, PENUMBRA_SAMPLES), _tiles(penumbra), cancelled)
+        _run(lambda tile: cast(tile, FIRST_SAMPLES, PENUMBRA_SAMPLES), _tiles(penumbra, _BATCH // PENUMBRA_SAMPLES), cancelled)
         rays += len(penumbra) * PENUMBRA_SAMPLES
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
 

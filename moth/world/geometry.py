@@ -185,12 +185,12 @@ def build_mesh(setup):
         v = placed(mesh.vertices, figure.position, figure.facing)
         body = np.full(len(mesh.faces), 1 + len(setup.furniture) + at)
         parts.append((v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, body))
-    vertices, faces, normals, albedo, finish, body = zip(*parts, strict=True)
+    vertices, faces, normals, albedos, finishes, bodies = (list(column) for column in zip(*parts, strict=True))
     starts = np.cumsum([0] + [len(v) for v in vertices[:-1]])
     figures = tuple((at, at + len(v), v.min(0), v.max(0)) for v, at in list(zip(vertices, starts, strict=True))[-len(setup.figures):])
     return Mesh(np.concatenate(vertices), np.concatenate([np.asarray(f) + at for f, at in zip(faces, starts, strict=True)]).astype(np.int32),
-                np.concatenate(normals), np.concatenate(albedo), np.concatenate(finish).astype(np.int8),
-                np.concatenate(body).astype(np.int16), figures)
+                np.concatenate(normals), np.concatenate(albedos), np.concatenate(finishes).astype(np.int8),
+                np.concatenate(bodies).astype(np.int16), figures)
 
 
 class _Held:
