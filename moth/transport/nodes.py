@@ -6,7 +6,6 @@ import numpy as np
 
 from .emitters import POINT, RECTANGLE
 
-
 MIDDLE = np.array([[0.0, 0.0, 1.0]])
 """The middle of a disc or ball: radius zero."""
 
