@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from . import services
@@ -70,7 +70,7 @@ def list_productions(request):
 
 @router.post("/productions", response={201: ProductionOut})
 def create_production(request, data: Titled):
-    return 201, _shown(services.create_production(request.user, data.title), Role.OWNER)
+    return Status(201, _shown(services.create_production(request.user, data.title), Role.OWNER))
 
 
 @router.get("/productions/{int:pk}", response=ProductionOut)
@@ -89,7 +89,7 @@ def rename_production(request, pk: int, data: Titled):
 @router.delete("/productions/{int:pk}", response={204: None})
 def delete_production(request, pk: int):
     services.production_for(request.user, pk, Role.OWNER)[0].delete()
-    return 204, None
+    return Status(204, None)
 
 
 @router.put("/productions/{int:pk}/members", response=ProductionOut)
@@ -103,24 +103,24 @@ def set_member(request, pk: int, data: MemberIn):
 def remove_member(request, pk: int, username: str):
     production, _ = services.production_for(request.user, pk, Role.OWNER)
     services.remove_member(production, username)
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/productions/{int:pk}/scenes", response={201: SceneOut})
 def create_scene(request, pk: int, data: Titled):
     production, _ = services.production_for(request.user, pk, Role.EDITOR)
     scene = Scene.objects.create(production=production, title=data.title)
-    return 201, {"id": scene.pk, "title": scene.title, "setups": []}
+    return Status(201, {"id": scene.pk, "title": scene.title, "setups": []})
 
 
 @router.patch("/scenes/{int:pk}", response={204: None})
 def rename_scene(request, pk: int, data: Titled):
     services.scene_for(request.user, pk, Role.EDITOR)
     Scene.objects.filter(pk=pk).update(title=data.title)
-    return 204, None
+    return Status(204, None)
 
 
 @router.delete("/scenes/{int:pk}", response={204: None})
 def delete_scene(request, pk: int):
     services.scene_for(request.user, pk, Role.EDITOR)[0].delete()
-    return 204, None
+    return Status(204, None)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 import numpy as np
 from django.http import HttpResponse
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from inkwell.config.problems import Problem
@@ -199,14 +199,14 @@ def constants(request):
 @router.post("/scenes/{int:pk}/setups", response={201: SetupOut})
 def create_setup(request, pk: int, data: NewSetup):
     scene, role = scene_for(request.user, pk, Role.EDITOR)
-    return 201, _shown(services.create(request.user, scene, load({**services.BLANK, "title": data.title})), role)
+    return Status(201, _shown(services.create(request.user, scene, load({**services.BLANK, "title": data.title})), role))
 
 
 @router.post("/scenes/{int:pk}/import", response={201: SetupOut})
 def import_setup(request, pk: int):
     """A new set-up from a set-up file; the body is the file as it is."""
     scene, role = scene_for(request.user, pk, Role.EDITOR)
-    return 201, _shown(services.create(request.user, scene, parse(request.body), "brought in from a file"), role)
+    return Status(201, _shown(services.create(request.user, scene, parse(request.body), "brought in from a file"), role))
 
 
 @router.get("/setups/{int:pk}", response=SetupOut)
@@ -233,7 +233,7 @@ def redo(request, pk: int, data: Base):
 @router.delete("/setups/{int:pk}", response={204: None})
 def delete_setup(request, pk: int):
     services.setup_for(request.user, pk, Role.EDITOR)[0].delete()
-    return 204, None
+    return Status(204, None)
 
 
 @router.get("/setups/{int:pk}/revisions", response=list[RevisionOut])

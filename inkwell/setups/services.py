@@ -19,7 +19,7 @@ BLANK = {
     "figures": [{"id": "subject", "name": "Subject", "figure": "middle-aged-woman", "pose": "seated", "position": [2.5, 2.4], "facing": 0}],
     "furniture": [{"id": "stool", "name": "Stool", "kind": "cylinder", "position": [2.5, 2.32, 0], "size": [0.36, 0.36, 0.42],
                    "surface": {"reflectance": 0.1, "colour": [0.6, 0.4, 0.25]}}],
-    "cameras": [{"id": "a", "name": "A camera", "position": [2.5, 4.9, 1.15], "aim": [2.5, 2.4, 1.08], "focal_length": 50}],
+    "cameras": [{"id": "a", "name": "A camera", "position": [2.5, 4.9, 1.2], "aim": [2.5, 2.4, 1.02], "focal_length": 60}],
     "units": [],
 }
 """A new set-up: a room, a person on a stool, a camera; no light."""

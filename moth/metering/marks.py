@@ -91,9 +91,9 @@ def standard_marks(setup, world, camera, key=None):
         chin = marks["chin"] + OFF_SKIN * _unit_vector(front + np.array([0, 0, -0.6]))
         prefix = "" if at == 0 else f"{figure.id}-"
         whose = "" if at == 0 else f"{figure.name}: "
-        side = "key side" if key else "camera left"
+        held = "key side, toward the key" if key else "camera left, 45° off the lens"
         places += [
-            Place(prefix + "key-side", whose + f"{side}, toward the key", tuple(near), tuple(_unit_vector(source - near)), "dome"),
+            Place(prefix + "key-side", whose + held, tuple(near), tuple(_unit_vector(source - near)), "dome"),
             Place(prefix + "chin", whose + "under the chin, toward the lens", tuple(chin), tuple(_unit_vector(lens - chin)), "dome"),
         ]
         lensward = tuple(far), tuple(_unit_vector(lens - far)), "dome"

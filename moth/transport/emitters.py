@@ -1,6 +1,6 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -147,4 +147,6 @@ def build_emitter(unit, path="units"):
 
 def emitter_key(unit):
     """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
-    return content_hash("emitter-1", unit.head if not unit.ies else unit.ies, unit.position, unit.aim, unit.roll)
+    # The head's own figures, not its name: a corrected catalogue gives new layers.
+    lamp = unit.ies or asdict(HEADS[unit.head])
+    return content_hash("emitter-2", lamp, unit.position, unit.aim, unit.roll)

@@ -1,5 +1,6 @@
 """The people: committed meshes with landmarks, built by script/build-figures."""
 
+import hashlib
 import json
 from dataclasses import dataclass
 from functools import lru_cache
@@ -26,6 +27,18 @@ class FigureMesh:
     """Shape (m,), index into moth.materials.FINISHES."""
     landmarks: dict
     """Name -> place [m]."""
+
+
+@lru_cache(maxsize=None)
+def figure_digest(name):
+    """Hash of a figure's file: a rebuilt figure gives new pictures.
+
+    Examples
+    --------
+    >>> len(figure_digest("broad-man"))
+    32
+    """
+    return hashlib.blake2b((FOLDER / f"{name}.npz").read_bytes(), digest_size=16).hexdigest()
 
 
 @lru_cache(maxsize=32)

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..materials import FINISHES
-from .figures import landmarks, load_figure, placed
+from .figures import figure_digest, landmarks, load_figure, placed
 from .rays import RayScene
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
@@ -63,7 +63,7 @@ def _world_parts(setup):
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop) for f in setup.furniture],
-        [f.model_dump(exclude=drop) for f in setup.figures],
+        [f.model_dump(exclude=drop) | {"figure": figure_digest(f.figure)} for f in setup.figures],
     ]
 
 

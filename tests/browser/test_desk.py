@@ -318,3 +318,20 @@ def test_a_broken_ies_file_is_refused_at_the_unit(desk, tmp_path):
     settled(desk)
     desk.get_by_role("button", name=re.compile("^Undo")).click()
     time.sleep(0.2)
+
+
+def test_the_meter_is_held_elsewhere(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    desk.get_by_role("button", name="Hold the meter beside the face").click()
+    row = desk.get_by_role("row", name=re.compile("^Mark 1"))
+    expect(row).to_contain_text("fc")
+    settled(desk)
+    first = level(desk, "^Mark 1")
+    group = desk.get_by_role("group", name="Mark 1")
+    group.get_by_label("Points").click()
+    desk.get_by_role("option", name="straight up").click()
+    desk.wait_for_function("([was]) => { const r = [...document.querySelectorAll('tr')].find((t) => t.innerText.startsWith('Mark 1')); return r && !r.innerText.includes(was); }",
+                           arg=[f"{first:.1f} fc"])
+    group.get_by_role("button", name="Take away").click()
+    expect(row).to_have_count(0)

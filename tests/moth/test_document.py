@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from moth.document import Polar, from_polar, load, parse, schema, to_polar
 from moth.errors import DocumentError, MothError, PlacementError
-from moth.transport import build_emitter
-from moth.world import check_placement, landmarks
+from moth.transport import build_emitter, render_layer, see
+from moth.world import build_world, check_placement, landmarks
 from moth.world.figures import FIGURE_NAMES, load_figure
 from tests.scenes import data, moved, setup
 
@@ -114,6 +114,15 @@ def test_heads_and_files_are_named_when_they_fail():
     with pytest.raises(MothError) as caught:
         build_emitter(unit.model_copy(update={"ies": "nonsense"}), "units[0]")
     assert caught.value.path == "units[0].ies"
+
+
+def test_a_source_without_size_is_a_point():
+    ies = "IESNA91\nTILT=NONE\n1 1000 1 3 1 1 2 0 0 0\n1 1 50\n0 45 90\n0\n4000 3000 0\n"
+    scene = setup(units=[{**data()["units"][0], "ies": ies}])
+    emitter = build_emitter(scene.units[0])
+    assert emitter.kind == 0 and emitter.area > 0
+    layer = render_layer(build_world(scene), see(build_world(scene), scene, scene.cameras[0], (64, 36)), emitter)
+    assert np.isfinite(layer.surfaces).all() and layer.surfaces.max() > 1
 
 
 @pytest.mark.parametrize("name", FIGURE_NAMES)

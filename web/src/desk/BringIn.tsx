@@ -2,10 +2,12 @@ import { useState } from "react";
 import type { Head } from "../app/api";
 import { Button } from "../parts/Button";
 import { Sheet } from "../parts/Sheet";
+import { usePreferences } from "./preferences";
 import { bring } from "./rigging";
 
 /** Choose a head, with its figures and the usual caution in sight. */
 export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) {
+  const inches = usePreferences((p) => p.length === "ft");
   const [picked, setPicked] = useState(heads[0]!);
   return (
     <Sheet open close={close} title="Bring in a unit" wide>
@@ -26,7 +28,7 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
             <dt className="text-quiet">beam, 50 %</dt><dd>{picked.beam.toFixed(0)}°</dd>
             <dt className="text-quiet">field, 10 %</dt><dd>{picked.field.toFixed(0)}°</dd>
             <dt className="text-quiet">flux</dt><dd>{Math.round(picked.lumens).toLocaleString("en-GB")} lm</dd>
-            <dt className="text-quiet">face</dt><dd>{(picked.size[0] * 100).toFixed(0)} × {(picked.size[1] * 100).toFixed(0)} cm</dd>
+            <dt className="text-quiet">face</dt><dd>{picked.size.map((m) => (inches ? m / 0.0254 : m * 100).toFixed(0)).join(" × ")} {inches ? "in" : "cm"}</dd>
             <dt className="text-quiet">white</dt><dd>{picked.cct[0] === picked.cct[1] ? picked.cct[0] : `${picked.cct[0]}–${picked.cct[1]}`} K</dd>
             <dt className="text-quiet">weight</dt><dd>{picked.weight} kg</dd>
           </dl>

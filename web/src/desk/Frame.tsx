@@ -9,6 +9,7 @@ export function Frame({ constants }: { constants: Constants }) {
   const [width, height] = constants.full;
   const canvas = useRef<HTMLCanvasElement>(null);
   const setup = useDesk((d) => d.record!.id);
+  const dark = useDesk((d) => d.draft!.units.length === 0);
   const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
 
   useEffect(() => {
@@ -47,6 +48,7 @@ export function Frame({ constants }: { constants: Constants }) {
     <div className="relative mx-auto aspect-video max-h-[56%] min-h-0 max-w-full bg-black" style={{ width: "min(100%, calc((100vh - 48px) * 0.52 * 16 / 9))" }}>
       <canvas ref={canvas} width={width} height={height} role="img" aria-label="The camera's frame, lit" className="h-full w-full" />
       <Pins />
+      {dark && <p className="absolute inset-0 grid place-items-center text-quiet">No light yet: bring in a unit.</p>}
       {waiting[0] > 0 && (
         <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
           <div className="h-full bg-lamp transition-[width]" style={{ width: `${(100 * (waiting[1] - waiting[0] + 0.15)) / waiting[1]}%` }} />

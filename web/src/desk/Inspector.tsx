@@ -2,11 +2,12 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { Constants } from "../app/api";
 import { CameraPanel } from "./CameraPanel";
 import { FigurePanel } from "./FigurePanel";
+import { MeterPanel } from "./MeterPanel";
 import { RoomPanel } from "./RoomPanel";
 import { setDesk, useDesk, type Panel } from "./store";
 import { UnitPanel } from "./UnitPanel";
 
-const PANELS: [Panel, string][] = [["unit", "Unit"], ["camera", "Camera"], ["figure", "Subject"], ["room", "Room"]];
+const PANELS: [Panel, string][] = [["unit", "Unit"], ["camera", "Camera"], ["figure", "Subject"], ["room", "Room"], ["meter", "Meter"]];
 
 export function Inspector({ constants }: { constants: Constants }) {
   const panel = useDesk((d) => d.panel);
@@ -22,6 +23,7 @@ export function Inspector({ constants }: { constants: Constants }) {
         <TabPanel><CameraPanel fullStops={constants.full_stops} /></TabPanel>
         <TabPanel><FigurePanel /></TabPanel>
         <TabPanel><RoomPanel /></TabPanel>
+        <TabPanel><MeterPanel /></TabPanel>
       </TabPanels>
     </TabGroup>
   );

@@ -36,14 +36,12 @@ export const RingGround = memo(function RingGround({ room, furniture, face, scal
       {rings.map(({ k, metres }) => {
         const r = metres * scale.zoom;
         const label = (feet ? 2 ** (k / 2) : metres);
-        const shown = `${+label.toFixed(label < 10 && k % 2 ? 1 : 0)}`;
+        const shown = `${+label.toFixed(label < 10 ? 1 : 0)}`;
         const whole = k === (feet ? 4 : 2);
         return (
           <g key={k}>
             <circle cx={cx} cy={cy} r={r} fill="none" className="stroke-quiet" opacity={whole ? 0.75 : 0.4} strokeDasharray={whole ? undefined : "2 6"} />
-            {r > 26 && [[0.2588, -0.9659], [-0.2588, -0.9659]].slice(0, 1).map(([s, c]) => (
-              <text key={s} x={cx + r * s!} y={cy + r * c! - 2} className="fill-quiet text-[10px]">{k === -1 ? "0.7" : shown}{feet ? " ft" : " m"}</text>
-            ))}
+            {r > 26 && <text x={cx + r * 0.2588} y={cy - r * 0.9659 - 2} className="fill-quiet text-[10px]">{shown}{feet ? " ft" : " m"}</text>}
           </g>
         );
       })}

@@ -18,7 +18,7 @@ export function useLength() {
   };
 }
 
-const figures = (value: number) => (value >= 1000 ? Math.round(value).toLocaleString("en-GB") : value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
+const figures = (value: number) => (value < 0.005 ? "0" : value >= 1000 ? Math.round(value).toLocaleString("en-GB") : value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
 
 /** Illuminance in the chosen unit; the server sends both. */
 export function useLight() {

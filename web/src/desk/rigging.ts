@@ -9,9 +9,9 @@ type Start = { role: Unit["role"]; name: string; angle: number; height: number; 
 /** Where the next unit usually goes: key, then fill, then edge, then background. */
 const STARTS: Start[] = [
   { role: "key", name: "Key", angle: -45, height: 35, distance: 2, dimmer: 0.5 },
-  { role: "fill", name: "Fill", angle: 40, height: 5, distance: 2.4, dimmer: 0.15 },
-  { role: "edge", name: "Edge", angle: 140, height: 35, distance: 2, dimmer: 0.2 },
-  { role: "background", name: "Background", angle: 165, height: 20, distance: 1.8, dimmer: 0.2 },
+  { role: "fill", name: "Fill", angle: 40, height: 5, distance: 2.4, dimmer: 0.5 },
+  { role: "edge", name: "Edge", angle: 140, height: 35, distance: 2, dimmer: 0.06 },
+  { role: "background", name: "Background", angle: 115, height: 25, distance: 1.8, dimmer: 0.2 },
 ];
 
 const MARGIN = 0.25;
@@ -22,7 +22,7 @@ function inside(p: Point, { room }: Document): boolean {
 
 /** Bring a head in at its usual place, pulled toward the face until it is inside the room. */
 export function bring(head: Head) {
-  const { draft } = readDesk();
+  const { draft, look } = readDesk();
   const frame = frameOf();
   if (!draft || !frame) return;
   const start = STARTS.find((s) => !draft.units.some((u) => u.role === s.role)) ?? STARTS[3]!;
@@ -35,10 +35,12 @@ export function bring(head: Head) {
   const ids = new Set(draft.units.map((u) => u.id));
   let number = draft.units.length + 1;
   while (ids.has(`u${number}`)) number++;
+  const backdrop = look?.readings.marks.find((m) => m.id === "backdrop")?.position as Point | undefined;
+  const aim = start.role === "background" && backdrop ? backdrop : frame.face;
   const cct = Math.min(Math.max(draft.cameras[0]!.white_balance, head.cct[0]), head.cct[1]);
   const unit: Unit = {
     id: `u${number}`, name, role: start.role, head: head.key, on: true, dimmer: start.dimmer, cct, green: 0, roll: 0,
-    position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point, aim: frame.face.map((v) => Math.round(v * 1e3) / 1e3) as Point, ies: null,
+    position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point, aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as Point, ies: null,
   };
   act((d) => ({ ...d, units: [...d.units, unit] }), `${name} in: ${head.name}`);
   choose(unit.id);

@@ -4,7 +4,7 @@ import type { Camera, Document, Figure, Look, SetupRecord, Unit } from "../app/a
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
-export type Panel = "unit" | "camera" | "figure" | "room";
+export type Panel = "unit" | "camera" | "figure" | "room" | "meter";
 
 type Desk = {
   record: SetupRecord | null;

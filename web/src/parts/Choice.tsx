@@ -7,7 +7,7 @@ type Props<T> = { label: string; value: T; options: Option<T>[]; onChange: (valu
 export function Choice<T extends string | number>({ label, value, options, onChange, disabled, hideLabel }: Props<T>) {
   const chosen = options.find((o) => o.value === value);
   return (
-    <Field disabled={disabled} className="grid min-w-0 gap-0.5">
+    <Field disabled={disabled} className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-0.5">
       <Label className={hideLabel ? "sr-only" : "text-xs text-quiet"}>{label}</Label>
       <Listbox value={value} onChange={onChange}>
         <ListboxButton className="flex h-10 w-full items-center justify-between gap-2 rounded border border-line bg-ink px-2.5 text-left hover:bg-raised">

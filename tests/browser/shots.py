@@ -1,0 +1,55 @@
+"""The committed pictures of the main views: taken here, compared by test_shots.py. Run: python -m tests.browser.shots"""
+
+from pathlib import Path
+
+from tests.served import CHROMIUM, served
+
+FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
+
+
+def views(page, server):
+    """Walk through the main views from a fresh demo; yields the name of each when it is to be pictured."""
+    page.set_default_timeout(30_000)
+    page.goto(server.url)
+    page.get_by_label("Password").wait_for()
+    page.evaluate("() => document.fonts.ready")
+    page.locator("body").click(position={"x": 5, "y": 5})
+    yield "sign-in"
+    page.get_by_label("Name").fill("gaffer")
+    page.get_by_label("Password").fill(server.password)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
+    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
+    yield "shelf"
+    page.get_by_role("link", name="Keeper, instrument room").first.click()
+    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
+    page.wait_for_timeout(800)
+    page.mouse.move(2, 790)
+    yield "desk"
+    page.get_by_role("tab", name="Camera").click()
+    page.get_by_role("button", name="Edge alone").click()
+    page.wait_for_timeout(600)
+    page.mouse.move(2, 790)
+    yield "desk-alone"
+    page.get_by_role("button", name="All", exact=True).click()
+    page.get_by_role("button", name="Bring in a unit").click()
+    page.get_by_role("radio", name="Tube, 4 ft").click()
+    page.wait_for_timeout(300)
+    yield "bring-in"
+
+
+def main():
+    from playwright.sync_api import sync_playwright
+
+    FOLDER.mkdir(exist_ok=True)
+    with served("inkwell_shots") as server, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        for name in views(page, server):
+            page.screenshot(path=FOLDER / f"{name}.png")
+            print(name)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
