@@ -3,7 +3,7 @@
 import hashlib
 import json
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -29,7 +29,7 @@ class FigureMesh:
     """Name -> place [m]."""
 
 
-@lru_cache(maxsize=None)
+@cache
 def figure_digest(name):
     """Hash of a figure's file: a rebuilt figure gives new pictures.
 
