@@ -23,9 +23,14 @@ need_packages() { # need_packages COMMAND PACKAGE: install from Debian if the co
 
 postgres_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1; }
 
-# PostgreSQL refuses to run as root: then its own user runs it and keeps the data.
+# PostgreSQL refuses to run as root: then its own user runs it and keeps the data, in a place that
+# .local remembers. A new clone makes a new one, whatever an earlier clone in the same folder left.
 if [ "$(id -u)" = 0 ]; then
-  DATA=/var/lib/postgresql/inkwell-moth-$(printf %s "$LOCAL" | sha256sum | cut -c1-12)
+  if [ ! -f "$LOCAL/data-directory" ]; then
+    mkdir -p "$LOCAL"
+    printf '/var/lib/postgresql/inkwell-moth-%s' "$(python3 -c 'import secrets; print(secrets.token_hex(6), end="")')" > "$LOCAL/data-directory"
+  fi
+  DATA=$(cat "$LOCAL/data-directory")
   as_postgres() { (cd / && runuser -u postgres -- "$@"); }
 else
   DATA=$LOCAL/postgres
