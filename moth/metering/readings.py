@@ -9,7 +9,7 @@ from ..document import to_polar
 from ..transport import build_emitter, emitter_key, receive
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import anchor, build_world, landmarks
-from ..world.geometry import _Held, content_hash
+from ..world.keys import Keyed, content_hash
 from .marks import Place, key_unit, standard_marks
 
 CONSTANT = {"dome": DOME, "disc": DISC}
@@ -18,8 +18,8 @@ DARK = 1e-4
 
 
 @lru_cache(maxsize=2000)
-def _levels(held):
-    world, emitter, places = held.setup
+def _levels(keyed):
+    world, emitter, places = keyed.value
     return receive(world, emitter, np.array([p.position for p in places]), np.array([p.direction for p in places]),
                    [p.receiver == "dome" for p in places])
 
@@ -42,7 +42,7 @@ def full_levels(setup, world, places):
         return np.zeros((0, len(places)))
     where = content_hash(world.key, [(p.position, p.direction, p.receiver) for p in places])
     return np.stack([
-        _levels(_Held(where + emitter_key(u), (world, build_emitter(u, f"units[{i}]"), places)))
+        _levels(Keyed(where + emitter_key(u), (world, build_emitter(u, f"units[{i}]"), places)))
         for i, u in enumerate(setup.units)
     ])
 
@@ -153,7 +153,7 @@ def _units(setup, camera, world, step):
         toward = np.asarray(unit.position, float) - head
         toward /= np.linalg.norm(toward)
         at_head = Place(unit.id, "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
-        level = _levels(_Held(content_hash(world.key, at_head.position) + emitter_key(unit),
+        level = _levels(Keyed(content_hash(world.key, at_head.position) + emitter_key(unit),
                               (world, build_emitter(unit, f"units[{i}]"), [at_head])))[0]
         lux = float(level) * unit.dimmer * unit.on
         _, words, _ = _stop(lux, "dome", camera, step)

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..errors import DocumentError, PhotometryError
 from ..photometry import HEADS, Distribution, read_ies
-from ..world.geometry import content_hash
+from ..world.keys import content_hash
 
 POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
 _SHAPES = {"disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}

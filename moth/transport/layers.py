@@ -9,7 +9,7 @@ import numpy as np
 
 from ..errors import Cancelled
 from ..materials import FINISHES
-from ..world.geometry import content_hash
+from ..world.keys import content_hash
 from .emitters import BALL, emitter_key
 from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, unshadowed
 from .nodes import picture_nodes

@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 
 from ..materials import FINISHES
-from ..world.geometry import _Held, content_hash, world_key
+from ..world import world_key
+from ..world.keys import Keyed, content_hash
 from .emitters import axes
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
@@ -102,8 +103,8 @@ def project(camera, points):
 
 
 @lru_cache(maxsize=8)
-def _see(held, size):
-    world, camera = held.setup
+def _see(keyed, size):
+    world, camera = keyed.value
     width, height = size
     basis = axes(camera.position, camera.aim)
     origin = np.asarray(camera.position, float)
@@ -180,4 +181,4 @@ def see(world, setup, camera, size):
     -------
     View
     """
-    return _see(_Held(view_key(setup, camera), (world, camera)), tuple(size))
+    return _see(Keyed(view_key(setup, camera), (world, camera)), tuple(size))

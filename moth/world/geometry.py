@@ -1,7 +1,5 @@
 """Room, furniture and figures as triangles with normals and albedo: what light can meet."""
 
-import hashlib
-import json
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -9,6 +7,7 @@ import numpy as np
 
 from ..materials import FINISHES
 from .figures import figure_digest, landmarks, load_figure, placed
+from .keys import Keyed, content_hash
 from .rays import RayScene
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
@@ -43,18 +42,6 @@ class World:
     key: str
     mesh: Mesh
     rays: RayScene
-
-
-def content_hash(*parts):
-    """Hash of plain data; equal content gives equal keys.
-
-    Examples
-    --------
-    >>> content_hash({"b": 1, "a": 2}) == content_hash({"a": 2, "b": 1})
-    True
-    """
-    text = json.dumps(parts, sort_keys=True, separators=(",", ":"), default=str)
-    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
 def _world_parts(setup):
@@ -193,23 +180,10 @@ def build_mesh(setup):
                 np.concatenate(bodies).astype(np.int16), figures)
 
 
-class _Held:
-    """Keeps the set-up out of the cache's key: equal worlds are one world."""
-
-    def __init__(self, key, setup):
-        self.key, self.setup = key, setup
-
-    def __eq__(self, other):
-        return self.key == other.key
-
-    def __hash__(self):
-        return hash(self.key)
-
-
 @lru_cache(maxsize=12)
-def _build(held):
-    mesh = build_mesh(held.setup)
-    return World(held.key, mesh, RayScene(mesh.vertices, mesh.faces))
+def _build(keyed):
+    mesh = build_mesh(keyed.value)
+    return World(keyed.key, mesh, RayScene(mesh.vertices, mesh.faces))
 
 
 def build_world(setup):
@@ -231,7 +205,7 @@ def build_world(setup):
     >>> build_world(s) is build_world(s)
     True
     """
-    return _build(_Held(world_key(setup), setup))
+    return _build(Keyed(world_key(setup), setup))
 
 
 def anchor(setup):
