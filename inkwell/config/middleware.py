@@ -2,7 +2,7 @@
 
 from asgiref.sync import iscoroutinefunction
 from django.conf import settings
-from django.utils.decorators import sync_and_async_middleware
+from django.utils.decorators import sync_and_async_middleware, sync_only_middleware
 
 from .problems import problem_response
 
@@ -51,3 +51,9 @@ def content_policy(get_response):
 
         return waiting
     return lambda request: _with_policy(get_response(request))
+
+
+@sync_only_middleware
+def one_thread(get_response):
+    """Innermost: keeps a request on one thread. Without it Django hops between loop and thread at each middleware."""
+    return get_response

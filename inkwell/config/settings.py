@@ -53,6 +53,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "inkwell.config.middleware.one_thread",
 ]
 ROOT_URLCONF = "inkwell.config.urls"
 ASGI_APPLICATION = "inkwell.config.asgi.application"

@@ -17,11 +17,10 @@ DARK = 1e-4
 """Below this [lx] a meter shows nothing."""
 
 
-@lru_cache(maxsize=2000)
-def _levels(keyed):
-    world, emitter, places = keyed.value
-    return receive(world, emitter, np.array([p.position for p in places]), np.array([p.direction for p in places]),
-                   [p.receiver == "dome" for p in places])
+@lru_cache(maxsize=20_000)
+def _level(keyed):
+    world, emitter, place = keyed.value
+    return float(receive(world, emitter, np.array([place.position]), np.array([place.direction]), [place.receiver == "dome"])[0])
 
 
 def full_levels(setup, world, places):
@@ -38,13 +37,13 @@ def full_levels(setup, world, places):
     ndarray, shape (units, marks)
         [lx]
     """
-    if not setup.units:
-        return np.zeros((0, len(places)))
-    where = content_hash(world.key, [(p.position, p.direction, p.receiver) for p in places])
-    return np.stack([
-        _levels(Keyed(where + emitter_key(u), (world, build_emitter(u, f"units[{i}]"), places)))
-        for i, u in enumerate(setup.units)
-    ])
+    levels = np.zeros((len(setup.units), len(places)))
+    # Kept for each mark and unit apart: a key that moves takes its own mark along, the others stay where they are.
+    marks = [content_hash(world.key, p.position, p.direction, p.receiver) for p in places]
+    for i, unit in enumerate(setup.units):
+        emitter, lamp = build_emitter(unit, f"units[{i}]"), emitter_key(unit)
+        levels[i] = [_level(Keyed(mark + lamp, (world, emitter, place))) for mark, place in zip(marks, places, strict=True)]
+    return levels
 
 
 def _stop(lux, receiver, camera, step):
@@ -153,9 +152,9 @@ def _units(setup, camera, world, step):
         toward = np.asarray(unit.position, float) - head
         toward /= np.linalg.norm(toward)
         at_head = Place(unit.id, "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
-        level = _levels(Keyed(content_hash(world.key, at_head.position) + emitter_key(unit),
-                              (world, build_emitter(unit, f"units[{i}]"), [at_head])))[0]
-        lux = float(level) * unit.dimmer * unit.on
+        at_key = content_hash(world.key, at_head.position) + emitter_key(unit)
+        level = _level(Keyed(at_key, (world, build_emitter(unit, f"units[{i}]"), at_head)))
+        lux = level * unit.dimmer * unit.on
         _, words, _ = _stop(lux, "dome", camera, step)
         rows.append({
             "id": unit.id, "angle": polar.angle, "height": polar.height, "distance": polar.distance,
