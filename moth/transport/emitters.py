@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..errors import DocumentError, PhotometryError
+from ..errors import DocumentError, MothError
 from ..photometry import HEADS, Distribution, read_ies
 from ..world.keys import content_hash
 
@@ -132,21 +132,30 @@ def build_emitter(unit, path="units"):
     >>> build_emitter(Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))).area
     0.09
     """
-    if unit.ies:
-        try:
-            distribution, shape, size = _from_file(unit.ies)
-        except PhotometryError as error:
-            raise PhotometryError(error.sentence, f"{path}.ies") from None
-    elif unit.head in HEADS:
-        head = HEADS[unit.head]
+    try:
+        return _emitter(unit.head, unit.ies, unit.position, unit.aim, unit.roll)
+    except MothError as error:
+        raise type(error)(error.sentence, f"{path}.{error.path}") from None
+
+
+@lru_cache(maxsize=1000)
+def _emitter(head_key, ies, position, aim, roll):
+    if ies:
+        distribution, shape, size = _from_file(ies)
+    elif head_key in HEADS:
+        head = HEADS[head_key]
         distribution, shape, size = head.distribution, _SHAPES[head.shape], head.size
     else:
-        raise DocumentError(f"There is no head '{unit.head}' in the catalogue.", f"{path}.head")
-    return emitter_from(distribution, shape, size, unit.position, unit.aim, unit.roll)
+        raise DocumentError(f"There is no head '{head_key}' in the catalogue.", "head")
+    return emitter_from(distribution, shape, size, position, aim, roll)
 
 
 def emitter_key(unit):
     """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
+    return _emitter_key(unit.head, unit.ies, unit.position, unit.aim, unit.roll)
+
+
+@lru_cache(maxsize=1000)
+def _emitter_key(head, ies, position, aim, roll):
     # The head's own figures, not its name: a corrected catalogue gives new layers.
-    lamp = unit.ies or asdict(HEADS[unit.head])
-    return content_hash("emitter-2", lamp, unit.position, unit.aim, unit.roll)
+    return content_hash("emitter-2", ies or asdict(HEADS[head]), position, aim, roll)
