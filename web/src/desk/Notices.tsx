@@ -1,3 +1,4 @@
+import { useShallow } from "zustand/react/shallow";
 import { Button } from "../parts/Button";
 import { Sheet } from "../parts/Sheet";
 import { resolve } from "./saving";
@@ -5,9 +6,9 @@ import { setDesk, useDesk } from "./store";
 
 /** What went wrong, in words, without taking the desk away. */
 export function Notices() {
-  const { fault, status, conflict, queue, draft } = useDesk();
+  const { fault, status, conflict, queue } = useDesk(useShallow(({ fault, status, conflict, queue }) => ({ fault, status, conflict, queue })));
   const path = fault && /^units\[(\d+)\]/.exec(fault.path);
-  const unit = path ? draft?.units[Number(path[1])]?.name : null;
+  const unit = useDesk((d) => (path ? d.draft?.units[Number(path[1])]?.name : null));
   return (
     <>
       <div className="pointer-events-none absolute inset-x-4 bottom-2 grid justify-items-center gap-2">

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { AccountMenu } from "../parts/AccountMenu";
 import { Button } from "../parts/Button";
 import { KeyHelp } from "./KeyHelp";
@@ -12,16 +13,15 @@ import { shutterWords } from "./cameraWords";
 const STATUS = { kept: ["kept", "text-quiet"], saving: ["keeping…", "text-quiet"], offline: ["not connected: edits wait here", "text-fault"] } as const;
 
 export function TopBar() {
-  const { record, draft, status } = useDesk();
+  const { record, status, title, camera } = useDesk(useShallow((d) => ({ record: d.record, status: d.status, title: d.draft!.title, camera: d.draft!.cameras[0]! })));
   const editable = useDesk(mayEdit);
   const [help, setHelp] = useState(false);
-  const camera = draft!.cameras[0]!;
   const [word, tone] = STATUS[status];
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 border-b border-line pr-2 pl-4">
       <Link to="/" className="font-serif text-lg text-lamp italic" aria-label="Inkwell Moth, to the shelf">Inkwell Moth</Link>
       <nav aria-label="Place" className="min-w-0 flex-1 truncate pl-2 text-quiet">
-        {record!.production.title} <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> / <span className="text-paper">{draft!.title}</span>
+        {record!.production.title} <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> / <span className="text-paper">{title}</span>
       </nav>
       <span role="status" className={`truncate text-xs ${tone}`}>{editable ? word : "you look, others light"}</span>
       {editable && (

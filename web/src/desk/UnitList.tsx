@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { Head, Unit } from "../app/api";
 import { Button } from "../parts/Button";
 import { BringIn } from "./BringIn";
@@ -28,7 +28,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
   );
 }
 
-function Row({ unit, heads, editable }: { unit: Unit; heads: Head[]; editable: boolean }) {
+const Row = memo(function Row({ unit, heads, editable }: { unit: Unit; heads: Head[]; editable: boolean }) {
   const chosen = useDesk((d) => d.chosen === unit.id && d.panel === "unit");
   const solo = useDesk((d) => d.solo);
   const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit.id));
@@ -50,4 +50,4 @@ function Row({ unit, heads, editable }: { unit: Unit; heads: Head[]; editable: b
       </div>
     </li>
   );
-}
+});

@@ -1,6 +1,7 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
 import { api, got, type Look, type Problem } from "../app/api";
+import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
 
@@ -34,8 +35,8 @@ async function ask() {
 
 /** Keep `look` in the store up to date with the draft, the solo and the preferences. */
 export function useLooking() {
-  const { draft, solo, record } = useDesk();
+  const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
-  useEffect(() => { if (!down) void ask(); }, [draft, solo, step, record?.id, down]);
+  useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
 }

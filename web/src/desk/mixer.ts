@@ -30,7 +30,7 @@ export class Mixer {
       this.add(this.sum, this.rest, [parts[lone]!]);
     }
     this.before = parts;
-    this.placeUnits(parts);
+    if (parts.some(({ layer }) => layer.seen.length)) this.placeUnits(parts);
     this.develop(out);
   }
 
