@@ -105,6 +105,9 @@ class UnitReading(Schema):
     height: float
     distance: float
     side: str
+    beam: float
+    field: float
+    lumens: float
     face_lux: float
     face_footcandles: float
     stop_words: str

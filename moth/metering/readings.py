@@ -6,7 +6,7 @@ import numpy as np
 
 from ..camera import DISC, DOME, incident_stop, shutter_time
 from ..document import to_polar
-from ..transport import build_emitter, emitter_key, receive
+from ..transport import beam_figures, build_emitter, emitter_key, receive
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import anchor, build_world, landmarks
 from ..world.keys import Keyed, content_hash
@@ -156,8 +156,9 @@ def _units(setup, camera, world, step):
         level = _level(Keyed(at_key, (world, build_emitter(unit, f"units[{i}]"), at_head)))
         lux = level * unit.dimmer * unit.on
         _, words, _ = _stop(lux, "dome", camera, step)
+        beam, field, lumens = beam_figures(unit.head, unit.ies)
         rows.append({
-            "id": unit.id, "angle": polar.angle, "height": polar.height, "distance": polar.distance,
+            "id": unit.id, "beam": beam, "field": field, "lumens": lumens, "angle": polar.angle, "height": polar.height, "distance": polar.distance,
             "face_lux": lux, "face_footcandles": footcandles(lux), "stop_words": words,
             "dimmer_stops": stops(unit.dimmer) if unit.dimmer > 0 else None,
             "side": "on the lens" if abs(polar.angle) < 0.5 else "camera left" if polar.angle < 0 else "camera right",

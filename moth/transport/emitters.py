@@ -138,16 +138,33 @@ def build_emitter(unit, path="units"):
         raise type(error)(error.sentence, f"{path}.{error.path}") from None
 
 
+def _lamp(head_key, ies):
+    """Distribution, shape and size of the lit face: of the file if there is one, else of the head."""
+    if ies:
+        return _from_file(ies)
+    if head_key not in HEADS:
+        raise DocumentError(f"There is no head '{head_key}' in the catalogue.", "head")
+    head = HEADS[head_key]
+    return head.distribution, _SHAPES[head.shape], head.size
+
+
 @lru_cache(maxsize=1000)
 def _emitter(head_key, ies, position, aim, roll):
-    if ies:
-        distribution, shape, size = _from_file(ies)
-    elif head_key in HEADS:
-        head = HEADS[head_key]
-        distribution, shape, size = head.distribution, _SHAPES[head.shape], head.size
-    else:
-        raise DocumentError(f"There is no head '{head_key}' in the catalogue.", "head")
+    distribution, shape, size = _lamp(head_key, ies)
     return emitter_from(distribution, shape, size, position, aim, roll)
+
+
+@lru_cache(maxsize=200)
+def beam_figures(head_key, ies):
+    """Beam angle [deg], field angle [deg] and flux [lm] of a head, or of the file that replaces its figures.
+
+    Examples
+    --------
+    >>> [round(f) for f in beam_figures("fresnel-200", None)]
+    [28, 48, 9407]
+    """
+    distribution = _lamp(head_key, ies)[0]
+    return distribution.beam_angle, distribution.field_angle, distribution.lumens
 
 
 def emitter_key(unit):

@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 
 from moth.document import Polar, from_polar, load, parse, schema, to_polar
 from moth.errors import DocumentError, MothError, PlacementError
+from moth.metering import read_setup
+from moth.photometry import HEADS
 from moth.transport import build_emitter, render_layer, see
 from moth.world import build_world, check_placement, landmarks
 from moth.world.figures import FIGURE_NAMES, load_figure
@@ -123,6 +125,9 @@ def test_a_source_without_size_is_a_point():
     assert emitter.kind == 0 and emitter.area > 0
     layer = render_layer(build_world(scene), see(build_world(scene), scene, scene.cameras[0], (64, 36)), emitter)
     assert np.isfinite(layer.surfaces).all() and layer.surfaces.max() > 1
+    # The reading speaks of the file, not of the head it replaces.
+    reading = read_setup(scene)["units"][0]
+    assert reading["beam"] == pytest.approx(2 * 60, abs=0.2) and reading["lumens"] != pytest.approx(HEADS["softbox-small"].distribution.lumens, rel=0.01)
 
 
 @pytest.mark.parametrize("name", FIGURE_NAMES)

@@ -1168,6 +1168,8 @@ export interface components {
         UnitReading: {
             /** Angle */
             angle: number;
+            /** Beam */
+            beam: number;
             /** Dimmer Stops */
             dimmer_stops: number | null;
             /** Distance */
@@ -1176,10 +1178,14 @@ export interface components {
             face_footcandles: number;
             /** Face Lux */
             face_lux: number;
+            /** Field */
+            field: number;
             /** Height */
             height: number;
             /** Id */
             id: string;
+            /** Lumens */
+            lumens: number;
             /** Side */
             side: string;
             /** Stop Words */

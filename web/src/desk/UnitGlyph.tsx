@@ -3,7 +3,7 @@ import type { PointerEvent } from "react";
 import type { Head, Unit } from "../app/api";
 import type { PlanScale } from "./planScale";
 
-type Props = { unit: Unit; head: Head | undefined; scale: PlanScale; chosen: boolean; colour: [number, number, number] | undefined; onPointerDown: (e: PointerEvent<SVGGElement>) => void };
+type Props = { unit: Unit; head: Head | undefined; beam: number | undefined; scale: PlanScale; chosen: boolean; colour: [number, number, number] | undefined; onPointerDown: (e: PointerEvent<SVGGElement>) => void };
 
 const wedge = arc<{ half: number }>().innerRadius(8).outerRadius(74).startAngle((d) => -d.half).endAngle((d) => d.half);
 
@@ -15,7 +15,7 @@ function tint(colour: [number, number, number] | undefined) {
 }
 
 /** A unit from above: its lit face in true width, a dot for the head behind it, its beam when chosen. */
-export function UnitGlyph({ unit, head, scale, chosen, colour, onPointerDown }: Props) {
+export function UnitGlyph({ unit, head, beam, scale, chosen, colour, onPointerDown }: Props) {
   const [x, y] = scale.toScreen(unit.position), [ax, ay] = scale.toScreen(unit.aim);
   const turn = (Math.atan2(ay - y, ax - x) * 180) / Math.PI + 90;
   const round = head?.shape === "bulb";
@@ -24,7 +24,7 @@ export function UnitGlyph({ unit, head, scale, chosen, colour, onPointerDown }: 
   const label = Math.abs(turn - 90) < 90 ? 1 : -1;
   return (
     <g transform={`translate(${x} ${y})`} className="cursor-grab active:cursor-grabbing" opacity={unit.on ? 1 : 0.45} onPointerDown={onPointerDown} role="button" aria-label={`${unit.name} on the plan`} data-unit={unit.id}>
-      {chosen && unit.on && !round && <path d={wedge({ half: ((Math.min(head?.beam || 160, 160) / 2) * Math.PI) / 180 }) ?? ""} transform={`rotate(${turn})`} fill={hue} opacity=".1" pointerEvents="none" />}
+      {chosen && unit.on && !round && <path d={wedge({ half: ((Math.min(beam ?? 0, 160) / 2) * Math.PI) / 180 }) ?? ""} transform={`rotate(${turn})`} fill={hue} opacity=".1" pointerEvents="none" />}
       <circle r="20" fill="transparent" stroke={chosen ? "var(--color-lamp)" : "none"} strokeWidth="1.5" />
       <g transform={`rotate(${turn})`} stroke={hue} strokeWidth="3" fill={hue} strokeLinecap="round">
         {round ? <circle r="5" /> : <><line x1={-half} x2={half} /><line y2="9" strokeWidth="2" /><circle cy="11" r="2.5" /></>}

@@ -15,6 +15,7 @@ const LOWEST = -8; // stops on the dimmer's bar; the very left is dark
 export function UnitPanel({ heads }: { heads: Head[] }) {
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
   const editable = useDesk(mayEdit);
+  const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit?.id));
   if (!unit) return <p className="py-4 text-quiet">Choose a unit on the plan or in the list.</p>;
   const head = heads.find((h) => h.key === unit.head);
   const set = (change: Partial<Unit>, words: string) => act(withUnit(unit.id, () => change), `${unit.name}: ${words}`);
@@ -33,6 +34,7 @@ export function UnitPanel({ heads }: { heads: Head[] }) {
         <PhotometricFile unit={unit} disabled={!editable} />
         <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
       </div>
+      {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}</p>}
       {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
     </div>
   );
