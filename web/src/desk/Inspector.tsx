@@ -12,7 +12,7 @@ const PANELS: [Panel, string][] = [["unit", "Unit"], ["camera", "Camera"], ["fig
 export function Inspector({ constants }: { constants: Constants }) {
   const panel = useDesk((d) => d.panel);
   return (
-    <TabGroup selectedIndex={PANELS.findIndex(([p]) => p === panel)} onChange={(at) => setDesk({ panel: PANELS[at]![0] })} className="px-3 pt-1 pb-3">
+    <TabGroup selectedIndex={PANELS.findIndex(([p]) => p === panel)} onChange={(at) => setDesk({ panel: PANELS[at]![0] })} className="px-3 pb-2">
       <TabList className="mb-2 flex gap-1">
         {PANELS.map(([key, label]) => (
           <Tab key={key} className="h-10 flex-1 border-b-2 border-transparent text-quiet data-selected:border-lamp data-selected:text-paper">{label}</Tab>

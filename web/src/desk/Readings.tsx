@@ -26,7 +26,7 @@ export function Readings() {
         <tbody>
           {readings.marks.map((m) => (
             <tr key={m.id} className="border-t border-line">
-              <th scope="row" className="py-1 pr-1 text-left font-normal">{m.name}{m.receiver === "disc" && <span className="text-quiet">, disc</span>}</th>
+              <th scope="row" className="py-px pr-1 text-left font-normal leading-5">{m.name}{m.receiver === "disc" && <span className="text-quiet">, disc</span>}</th>
               <td className="px-1 text-right font-bold whitespace-nowrap">{light.text(m.lux, m.footcandles)}</td>
               <td className="w-10 text-right text-quiet" title={m.stop_words}>{m.against_words}</td>
             </tr>
