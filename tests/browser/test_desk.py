@@ -335,3 +335,61 @@ def test_the_meter_is_held_elsewhere(desk):
                            arg=[f"{first:.1f} fc"])
     group.get_by_role("button", name="Take away").click()
     expect(row).to_have_count(0)
+
+
+def test_the_camera_stops_down_and_the_readings_stay(desk):
+    open_copy(desk)
+    before, lux = signal(desk), level(desk)
+    desk.get_by_role("tab", name="Camera").click()
+    desk.get_by_label("Exposure index").click()
+    desk.get_by_role("option", name="EI 400").click()
+    settled(desk)
+    desk.wait_for_timeout(300)
+    assert np.log2(before / signal(desk)) == pytest.approx(1, abs=0.1)
+    assert level(desk) == lux
+    expect(desk.get_by_label("Camera settings")).to_contain_text("EI 400")
+
+
+def test_shift_keeps_a_unit_on_its_spoke_and_the_strip_lifts_it(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name=re.compile("^Fill .*panel")).click()
+    angle, height = field(desk, "Off lens").input_value(), float(field(desk, "Over floor").input_value())
+    start, middle = unit_centre(desk, "fill"), middle_of_plan(desk)
+    desk.keyboard.down("Shift")
+    drag(desk, start, ((start[0] + middle[0]) / 2 + 15, (start[1] + middle[1]) / 2))
+    desk.keyboard.up("Shift")
+    settled(desk)
+    assert field(desk, "Off lens").input_value() == angle
+    dot = desk.get_by_role("button", name="Fill height").locator("circle").bounding_box()
+    grip = dot["x"] + dot["width"] / 2, dot["y"] + dot["height"] / 2
+    drag(desk, grip, (grip[0], grip[1] - 60))
+    settled(desk)
+    assert float(field(desk, "Over floor").input_value()) > height + 0.3
+    desk.get_by_role("button", name="Undo Fill height").click()
+    expect(field(desk, "Over floor")).to_have_value(f"{height:.2f}")
+
+
+def test_the_shelf_is_kept_in_order(desk):
+    desk.get_by_role("button", name="New production").click()
+    desk.get_by_role("button", name="Start it").click()
+    expect(desk.get_by_role("alert")).to_have_text("Give it a name.")
+    desk.get_by_label("Title").fill("Short-lived")
+    desk.get_by_role("button", name="Start it").click()
+    more = desk.get_by_role("button", name="More about Short-lived")
+    more.click()
+    desk.get_by_role("menuitem", name="People").click()
+    desk.get_by_label("Add by name").fill("nobody-here")
+    desk.get_by_role("button", name="Add", exact=True).click()
+    expect(desk.get_by_role("alert")).to_contain_text("nobody called")
+    desk.get_by_label("Add by name").fill("pilot")
+    desk.get_by_role("button", name="Add", exact=True).click()
+    expect(desk.get_by_role("button", name="Remove pilot")).to_be_visible()
+    desk.get_by_role("button", name="Done").click()
+    more.click()
+    desk.get_by_role("menuitem", name="Delete").click()
+    desk.get_by_role("button", name="Keep it").click()
+    expect(desk.get_by_role("region", name="Short-lived")).to_be_visible()
+    more.click()
+    desk.get_by_role("menuitem", name="Delete").click()
+    desk.get_by_role("button", name="Delete for good").click()
+    expect(desk.get_by_role("region", name="Short-lived")).to_have_count(0)
