@@ -1,6 +1,10 @@
 import pytest
+from playwright.sync_api import expect
 
 from tests.served import CHROMIUM, served
+
+# Two cores may be busy with light: wait as a patient person would.
+expect.set_options(timeout=15_000)
 
 
 @pytest.fixture(scope="session")
