@@ -11,7 +11,7 @@ from .camera import mix
 from .document import parse
 from .errors import DocumentError, MothError
 from .metering import read_setup
-from .transport import build_emitter, render_layer, see
+from .transport import render_layer, see, sources
 from .world import build_world, check_placement
 
 OK, FAULT, MISUSE = 0, 1, 2
@@ -23,8 +23,7 @@ def _load(path):
     except OSError as error:
         raise DocumentError(f"The file cannot be read: {error.strerror}.") from None
     setup = parse(data)
-    for at, unit in enumerate(setup.units):
-        build_emitter(unit, f"units[{at}]")
+    sources(setup)
     check_placement(setup)
     return setup
 
@@ -57,12 +56,13 @@ def _layers(args):
     view = see(world, setup, camera, args.size)
     args.out.mkdir(parents=True, exist_ok=True)
     layers = {}
-    for at, unit in enumerate(setup.units):
-        print(f"{at + 1}/{len(setup.units)} {unit.name}", file=sys.stderr)
-        layers[unit.id] = layer = render_layer(world, view, build_emitter(unit))
+    found = sources(setup)
+    for at, source in enumerate(found):
+        print(f"{at + 1}/{len(found)} {source.id}", file=sys.stderr)
+        layers[source.id] = layer = render_layer(world, view, source, setup.haze)
         image = layer.surfaces.copy().reshape(-1, 3)
         image[layer.seen] = image[layer.seen] * (1 - layer.cover[:, None]) + layer.glow[:, None]
-        write_exr(args.out / f"{unit.id}.exr", image.reshape(layer.surfaces.shape))
+        write_exr(args.out / f"{source.id}.exr", image.reshape(layer.surfaces.shape))
     frame = mix(setup, camera, layers) if layers else np.zeros((args.size[1], args.size[0], 3), np.uint8)
     Image.fromarray(frame).save(args.out / "frame.png")
 
@@ -80,7 +80,7 @@ def main(argv=None):
     read = commands.add_parser("read", help="print all readings as JSON")
     read.add_argument("file")
     read.add_argument("--step", choices=("third", "tenth"), default="third", help="how fine stops are said")
-    layers = commands.add_parser("layers", help="write one OpenEXR a unit [cd/m^2] and the mixed frame as PNG")
+    layers = commands.add_parser("layers", help="write one OpenEXR a source [cd/m^2] and the mixed frame as PNG")
     layers.add_argument("file")
     layers.add_argument("--out", type=Path, required=True)
     layers.add_argument("--size", type=_size, default=(480, 270))

@@ -1,11 +1,20 @@
 """Small set-ups that tests build on."""
 
 import copy
+from dataclasses import dataclass
 
+import numpy as np
+
+from moth.camera import LUMINANCE
 from moth.document import load
+from moth.transport import light_of, meter_light, sources
+from moth.world import build_world
+
+BLACK = {"reflectance": 0.0}
+BLACK_ROOM = {side: BLACK for side in ("floor", "ceiling", "north", "south", "east", "west")}
 
 BASE = {
-    "schema_version": 1,
+    "schema_version": 2,
     "title": "Test set-up",
     "room": {"width": 6, "depth": 7, "height": 3},
     "figures": [{"id": "subject", "name": "Subject", "pose": "seated", "position": [3, 3]}],
@@ -31,3 +40,20 @@ def moved(document, kind, index, **changes):
     document = copy.deepcopy(document)
     document[kind][index].update(changes)
     return document
+
+
+@dataclass(frozen=True)
+class Held:
+    """A meter held somewhere."""
+
+    position: tuple
+    direction: tuple
+    receiver: str = "disc"
+
+
+def ways(scene, position, direction, receiver="disc", source=0):
+    """What a source of a set-up brings to a meter [lx], by the way it takes."""
+    direction = tuple(np.asarray(direction, float) / np.linalg.norm(direction))
+    world = build_world(scene)
+    found = meter_light(world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver))
+    return {way: float(rgb @ LUMINANCE) for way, rgb in found.items()}

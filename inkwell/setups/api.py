@@ -16,11 +16,11 @@ from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
 from moth.camera import colour_gains, curve_table, frame_exposure, mix
 from moth.document import Setup as Document
-from moth.document import load, parse
+from moth.document import load, parse, upgrade
 from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.photometry import HEADS
-from moth.transport import build_emitter, half_spread, project, render_layer, see
+from moth.transport import half_spread, project, render_layer, see, sources
 from moth.units import FULL_STOPS
 from moth.world import anchor, build_world, check_placement
 
@@ -111,6 +111,7 @@ class UnitReading(Schema):
     face_lux: float
     face_footcandles: float
     stop_words: str
+    dial: float
     dimmer_stops: float | None
 
 
@@ -175,7 +176,7 @@ class RevisionOut(Schema):
 def _shown(setup, role):
     parent = setup.current.parent
     return {
-        "id": setup.pk, "version": setup.version, "role": role, "document": setup.current.document, "gesture": setup.current.gesture,
+        "id": setup.pk, "version": setup.version, "role": role, "document": upgrade(setup.current.document), "gesture": setup.current.gesture,
         "undo": setup.current.gesture if parent is not None else None,
         "redo": setup.revisions.get(number=setup.redo[-1]).gesture if setup.redo else None,
         "production": {"id": setup.scene.production_id, "title": setup.scene.production.title},
@@ -255,11 +256,10 @@ def look(request, pk: int, data: LookIn):
     if data.document is not None and role == Role.VIEWER:
         raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
     document = data.document or load(setup.current.document)
-    for at, unit in enumerate(document.units):
-        build_emitter(unit, f"units[{at}]")
+    ids = [source.id for source in sources(document)]
     check_placement(document)
     camera = document.cameras[0]
-    if data.only and data.only not in [u.id for u in document.units]:
+    if data.only and data.only not in ids:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
     readings = read_setup(document, data.only, data.step)
     pins = project(camera, [m["position"] for m in readings["marks"]])
@@ -292,7 +292,7 @@ def _thumbnail(text):
     camera = document.cameras[0]
     world = build_world(document)
     view = see(world, document, camera, COARSE)
-    layers = {u.id: render_layer(world, view, build_emitter(u)) for u in document.units}
+    layers = {source.id: render_layer(world, view, source, document.haze) for source in sources(document)}
     frame = mix(document, camera, layers) if layers else np.zeros((COARSE[1], COARSE[0], 3), np.uint8)
     from PIL import Image
 

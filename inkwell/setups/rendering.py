@@ -6,7 +6,7 @@ from collections import OrderedDict
 from concurrent.futures import CancelledError, Future
 
 from moth.errors import Cancelled
-from moth.transport import build_emitter, encode_layer, layer_key, render_layer, see
+from moth.transport import encode_layer, layer_key, render_layer, see, sources
 from moth.world import build_world
 
 COARSE, FULL = (192, 108), (640, 360)
@@ -18,8 +18,8 @@ _serial = itertools.count()
 class Job:
     """One layer that somebody waits for."""
 
-    def __init__(self, key, setup, camera, unit, size):
-        self.key, self.setup, self.camera, self.unit, self.size = key, setup, camera, unit, size
+    def __init__(self, key, setup, camera, source, size):
+        self.key, self.setup, self.camera, self.source, self.size = key, setup, camera, source, size
         self.future: Future = Future()
         self.wanted_by: set = set()
         self.order = (size[0] * size[1], -next(_serial))
@@ -42,14 +42,14 @@ class LayerDesk:
         self._thread = None
 
     def wish(self, client, setup_pk, setup, camera):
-        """Replace what a client wants by the layers of a set-up; returns unit id -> {coarse, full} keys."""
+        """Replace what a client wants by the layers of a set-up; returns source id -> {coarse, full} keys."""
         keys, jobs = {}, []
-        for unit in setup.units:
+        for source in sources(setup):
             pair = {}
             for name, size in (("coarse", COARSE), ("full", FULL)):
-                key = pair[name] = layer_key(setup, camera, unit, size)
-                jobs.append((key, unit, size))
-            keys[unit.id] = pair
+                key = pair[name] = layer_key(setup, camera, source, size)
+                jobs.append((key, source, size))
+            keys[source.id] = pair
         with self._lock:
             wanted = {key for key, _, _ in jobs}
             for key in self._wishes.get(client, set()) - wanted:
@@ -59,13 +59,13 @@ class LayerDesk:
                     if not job.wanted_by and self._waiting.pop(key, None):
                         job.future.cancel()
             self._wishes[client] = wanted
-            for key, unit, size in jobs:
+            for key, source, size in jobs:
                 self._rooms.setdefault(key, set()).add(setup_pk)
                 if key in self._done:
                     continue
                 job = self._job(key)
                 if job is None or job.cancelled():
-                    job = self._waiting[key] = Job(key, setup, camera, unit, size)
+                    job = self._waiting[key] = Job(key, setup, camera, source, size)
                 job.wanted_by.add(client)
             if len(self._wishes) > 500:
                 self._wishes.pop(next(iter(self._wishes)))
@@ -117,7 +117,7 @@ class LayerDesk:
             try:
                 world = build_world(job.setup)
                 view = see(world, job.setup, job.camera, job.size)
-                data = encode_layer(render_layer(world, view, build_emitter(job.unit), job.cancelled))
+                data = encode_layer(render_layer(world, view, job.source, job.setup.haze, job.cancelled))
             except BaseException as error:
                 with self._lock:
                     self._running = None

@@ -7,13 +7,13 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Role
 from inkwell.productions.services import allow
 from moth.document import Setup as Document
-from moth.transport import build_emitter
+from moth.transport import sources
 from moth.world import check_placement
 
 from .models import Revision, Setup
 
 BLANK = {
-    "schema_version": 1,
+    "schema_version": 2,
     "room": {"width": 5, "depth": 6, "height": 2.8,
              "north": {"reflectance": 0.3}, "south": {"reflectance": 0.3}, "east": {"reflectance": 0.3}, "west": {"reflectance": 0.3}},
     "figures": [{"id": "subject", "name": "Subject", "figure": "middle-aged-woman", "pose": "seated", "position": [2.5, 2.4], "facing": 0}],
@@ -32,8 +32,7 @@ def check(document):
     ------
     moth.errors.MothError
     """
-    for at, unit in enumerate(document.units):
-        build_emitter(unit, f"units[{at}]")
+    sources(document)
     check_placement(document)
 
 

@@ -1,5 +1,5 @@
-"""Colour temperature, white balance and the gains they give."""
+"""White of sources and cameras."""
 
-from .white import planckian_uv, unit_gain, white_xyz
+from .white import GREEN_DUV, mired_gain, planckian_uv, unit_gain, white_of, white_xyz
 
-__all__ = ["planckian_uv", "unit_gain", "white_xyz"]
+__all__ = ["GREEN_DUV", "mired_gain", "planckian_uv", "unit_gain", "white_of", "white_xyz"]

@@ -104,3 +104,69 @@ def unit_gain(kelvin, green, balance, tint):
     rgb = np.maximum(_XYZ_TO_BT709 @ (xyz / xyz[1]), 0.0)
     neutral = _XYZ_TO_BT709 @ _D65
     return rgb / neutral
+
+
+def mired_gain(shift, base=5600.0):
+    """Linear BT.709 factors of a gel or cloth that shifts white by so many mired.
+
+    A filter is known by what it does to one white; used on other whites the factors stay the same,
+    as a real dye's do to first order.
+
+    Parameters
+    ----------
+    shift : float
+        [mired], plus is warmer; -200 to 300.
+    base : float
+        White that the shift is told for [K].
+
+    Returns
+    -------
+    ndarray, shape (3,)
+        Luminance 1 on the base white.
+
+    Examples
+    --------
+    >>> mired_gain(0).round(6).tolist()
+    [1.0, 1.0, 1.0]
+    """
+    return unit_gain(float(np.clip(1e6 / (1e6 / base + shift), 1500, 25000)), 0.0, base, 0.0)
+
+
+def white_of(rgb, balance=6504.0):
+    """Correlated colour temperature and green of linear BT.709 light, seen in a camera balanced for a white.
+
+    Parameters
+    ----------
+    rgb : array_like, shape (3,)
+        As :func:`unit_gain` gives it, any level > 0.
+    balance : float
+        [K]
+
+    Returns
+    -------
+    kelvin : float
+        2000 to 25000 [K], nearest point of the Planckian locus in CIE 1960.
+    green : float
+        Distance from the locus in :data:`GREEN_DUV`.
+
+    Examples
+    --------
+    >>> kelvin, green = white_of(unit_gain(3200, 0.5, 6504, 0))
+    >>> round(kelvin, -1), round(green, 2)
+    (3200.0, 0.5)
+    """
+    xyz = np.linalg.inv(_XYZ_TO_BT709) @ np.asarray(rgb, float)
+    cone = (_BRADFORD @ xyz) / (_BRADFORD @ _D65) * (_BRADFORD @ white_xyz(balance))
+    x, y, z = np.linalg.inv(_BRADFORD) @ cone
+    u, v = 4 * x / (x + 15 * y + 3 * z), 6 * y / (x + 15 * y + 3 * z)
+    mireds = np.linspace(40, 500, 4601)
+    locus = np.array([planckian_uv(1e6 / m) for m in mireds]) if not _LOCUS else _LOCUS[0]
+    if not _LOCUS:
+        _LOCUS.append(locus)
+    off = np.hypot(*(locus - (u, v)).T)
+    at = int(np.argmin(off))
+    sign = 1.0 if v > locus[at, 1] else -1.0
+    return 1e6 / float(mireds[at]), sign * float(off[at]) / GREEN_DUV
+
+
+_LOCUS: list = []

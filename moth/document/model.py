@@ -1,4 +1,4 @@
-"""Models of the set-up document, schema version 1.
+"""Models of the set-up document, schema version 2.
 
 Lengths are metres, Z is up, angles are degrees. The room is a box with a corner at
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
@@ -13,6 +13,8 @@ Metres = Annotated[float, Field(allow_inf_nan=False, ge=-200, le=200)]
 Size = Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)]
 Point = tuple[Metres, Metres, Metres]
 Colour = tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]
+Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=0.98)]
+Span = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=12)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Id = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
 
@@ -29,11 +31,12 @@ class Surface(Model):
 
 
 class Room(Model):
-    """A box; each wall is named by the side of the plan it stands on."""
+    """A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is left, under the sky."""
 
     width: Size = 5.0
     depth: Size = 6.0
     height: Size = 3.0
+    outdoors: bool = False
     floor: Surface = Surface(reflectance=0.2)
     ceiling: Surface = Surface(reflectance=0.7)
     north: Surface = Surface()
@@ -102,10 +105,25 @@ class Camera(Model):
         return self
 
 
+class Attachment(Model):
+    """Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS)."""
+
+    key: Annotated[str, Field(min_length=1, max_length=60)]
+    settings: Annotated[dict[str, Finite], Field(max_length=12)] = {}
+
+
+class Measured(Model):
+    """What a meter said of this unit on its axis at full: replaces the catalogue's output."""
+
+    lux: Annotated[float, Field(gt=0, le=1e7)]
+    distance: Annotated[float, Field(gt=0.05, le=100)]
+
+
 class Unit(Model):
     """A lamp with what is on it. `position` is the centre of its lit face.
 
-    `ies` replaces the head's own distribution by the text of a photometric file.
+    `ies` replaces the head's own distribution by the text of a photometric file, IES or EULUMDAT;
+    attachments are hung on in order, lamp first.
     """
 
     id: Id
@@ -119,13 +137,102 @@ class Unit(Model):
     dimmer: Annotated[float, Field(ge=0, le=1)] = 1.0
     cct: Annotated[float, Field(ge=2000, le=10000)] = 5600
     green: Annotated[float, Field(ge=-1, le=1)] = 0.0
+    hue: Annotated[float, Field(ge=0, le=360)] = 0.0
+    saturation: Annotated[float, Field(ge=0, le=1)] = 0.0
+    attachments: Annotated[tuple[Attachment, ...], Field(max_length=8)] = ()
     ies: Annotated[str, Field(max_length=400_000)] | None = None
+    measured: Measured | None = None
 
     @model_validator(mode="after")
     def aims_somewhere(self):
         if sum((a - b) ** 2 for a, b in zip(self.position, self.aim, strict=True)) < 1e-4:
             raise ValueError("the unit aims at the place where it stands")
         return self
+
+
+class Material(Model):
+    """A cloth or board of the user's own, in the shares of moth.materials.Material."""
+
+    id: Id
+    name: Name
+    reflectance: Share = 0.0
+    mirror: Share = 0.0
+    lobe: Share = 0.0
+    lobe_width: Annotated[float, Field(ge=2, le=90)] = 20.0
+    straight: Share = 0.0
+    forward: Share = 0.0
+    forward_width: Annotated[float, Field(ge=2, le=90)] = 20.0
+    through: Share = 0.0
+    tint: Annotated[float, Field(ge=-200, le=200)] = 0.0
+    colour: Colour = (1.0, 1.0, 1.0)
+
+    @model_validator(mode="after")
+    def keeps_energy(self):
+        if self.reflectance + self.mirror + self.lobe + self.straight + self.forward + self.through > 0.98:
+            raise ValueError("the shares sent back and let through add up to more than 98 %: no cloth gives back all its light")
+        return self
+
+
+class Grip(Model):
+    """A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to `aim`.
+
+    `material` is a key of moth.materials.MATERIALS or the id of one of the set-up's own.
+    """
+
+    id: Id
+    name: Name
+    kind: Literal["frame", "board", "v-flat", "mirror", "reflector", "flag", "blinds", "branches"] = "board"
+    material: Annotated[str, Field(min_length=1, max_length=60)]
+    position: Point
+    aim: Point
+    roll: Finite = 0.0
+    size: tuple[Span, Span]
+    slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
+    slat_angle: Annotated[float, Field(ge=-80, le=80)] = 30.0
+
+    @model_validator(mode="after")
+    def faces_somewhere(self):
+        if sum((a - b) ** 2 for a, b in zip(self.position, self.aim, strict=True)) < 1e-4:
+            raise ValueError("the front is turned to the place where it stands")
+        return self
+
+
+class Opening(Model):
+    """A window in a wall or the ceiling, lit by the sky and the sun.
+
+    `along` is the middle, from the west or south corner; `up` its height above the floor (from the south wall in the ceiling).
+    """
+
+    id: Id
+    name: Name
+    wall: Literal["north", "south", "east", "west", "ceiling"]
+    along: Metres
+    up: Metres
+    size: tuple[Span, Span]
+    cover: Annotated[str, Field(max_length=60)] = "clear"
+    blinds: bool = False
+    slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
+    slat_angle: Annotated[float, Field(ge=-80, le=80)] = 30.0
+
+
+class Sun(Model):
+    """`azimuth` from north clockwise as on a map, `level` on a face square to the beam."""
+
+    azimuth: Annotated[float, Field(ge=-360, le=360)] = 135.0
+    elevation: Annotated[float, Field(ge=1, le=90)] = 35.0
+    level: Annotated[float, Field(ge=0, le=130_000)] = 60_000.0
+    cct: Annotated[float, Field(ge=2000, le=10000)] = 5400.0
+    on: bool = True
+
+
+class Sky(Model):
+    """`level` is the illuminance of the open sky, without sun, on level ground [lx]."""
+
+    kind: Literal["clear", "overcast"] = "overcast"
+    level: Annotated[float, Field(ge=0, le=60_000)] = 10_000.0
+    cct: Annotated[float, Field(ge=2000, le=10000)] = 6500.0
+    on: bool = True
+    sun: Sun | None = None
 
 
 class Mark(Model):
@@ -148,7 +255,7 @@ class Mark(Model):
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()
@@ -156,11 +263,17 @@ class Setup(Model):
     figures: Annotated[tuple[Figure, ...], Field(min_length=1, max_length=8)]
     cameras: Annotated[tuple[Camera, ...], Field(min_length=1, max_length=8)]
     units: Annotated[tuple[Unit, ...], Field(max_length=40)] = ()
+    grip: Annotated[tuple[Grip, ...], Field(max_length=24)] = ()
+    openings: Annotated[tuple[Opening, ...], Field(max_length=16)] = ()
+    sky: Sky = Sky()
+    haze: Annotated[float, Field(ge=0, le=0.5)] = 0.0
+    """Scattering coefficient of the air [1/m]."""
+    materials: Annotated[tuple[Material, ...], Field(max_length=24)] = ()
     marks: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
 
     @model_validator(mode="after")
     def ids_differ(self):
-        for kind in ("furniture", "figures", "cameras", "units", "marks"):
+        for kind in ("furniture", "figures", "cameras", "units", "grip", "openings", "materials", "marks"):
             ids = [item.id for item in getattr(self, kind)]
             for at, item in enumerate(ids):
                 if item in ids[:at]:

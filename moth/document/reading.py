@@ -38,16 +38,14 @@ def load(data):
 
     Examples
     --------
-    >>> load({"schema_version": 2})
+    >>> load({"schema_version": 3})
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: schema_version: This file is of version 2; this program reads version 1.
+    moth.errors.DocumentError: schema_version: This file is of version 3; this program reads versions 1 and 2.
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
-    version = data.get("schema_version")
-    if version != 1:
-        raise DocumentError(f"This file is of version {version}; this program reads version 1.", "schema_version")
+    data = upgrade(data)
     try:
         return Setup.model_validate(data)
     except ValidationError as error:
@@ -56,6 +54,22 @@ def load(data):
         tail = f" ({more} more fault{'s' if more > 1 else ''})" if more else ""
         sentence = first["msg"].removeprefix("Value error, ")
         raise DocumentError(sentence[0].upper() + sentence[1:] + "." + tail, _place(first["loc"])) from None
+
+
+def upgrade(data):
+    """A document of an older version as one of the newest; the mapping given stays as it is.
+
+    Version 2 added attachments, grip, openings, sky, haze and materials: a document of version 1 has none.
+
+    Examples
+    --------
+    >>> upgrade({"schema_version": 1})
+    {'schema_version': 2}
+    """
+    version = data.get("schema_version")
+    if isinstance(version, bool) or version not in (1, 2):
+        raise DocumentError(f"This file is of version {version}; this program reads versions 1 and 2.", "schema_version")
+    return {**data, "schema_version": 2}
 
 
 def parse(text):

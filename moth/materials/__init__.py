@@ -1,5 +1,6 @@
-"""What skin, hair, cloth and furniture do with light."""
+"""What surfaces do with light."""
 
 from .finish import FINISHES, Finish
+from .sheets import MATERIALS, Material, calibrated, lobe_concentration
 
-__all__ = ["FINISHES", "Finish"]
+__all__ = ["FINISHES", "MATERIALS", "Finish", "Material", "calibrated", "lobe_concentration"]

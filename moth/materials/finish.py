@@ -26,5 +26,6 @@ FINISHES = (
     Finish("leather", 0.35, 0.04),
     Finish("matte", 1.0, 0.0),
     Finish("gloss", 0.20, 0.04, source="varnish, index 1.5"),
+    Finish("mirror", 0.0, 0.0, source="its picture is the mirrored view"),
 )
 """By index: the first six are those of the figure files (script/build-figures)."""

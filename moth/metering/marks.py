@@ -38,7 +38,7 @@ def key_unit(setup):
     Examples
     --------
     >>> from moth.document import load
-    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
     ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
     >>> key_unit(s) is None
     True

@@ -1,15 +1,14 @@
 """All readings of a set-up: levels, stops, ratios, in numbers and in words."""
 
-from functools import lru_cache
-
 import numpy as np
 
-from ..camera import DISC, DOME, incident_stop, shutter_time
+from ..camera import DISC, DOME, LUMINANCE, incident_stop, shutter_time, source_colours, source_levels
 from ..document import to_polar
-from ..transport import beam_figures, build_emitter, emitter_key, receive
+from ..photometry import HEADS, lamp_of
+from ..transport import light_key, light_of, meter_light, receive, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import anchor, build_world, landmarks
-from ..world.keys import Keyed, content_hash
+from ..world.keys import Keyed, content_hash, kept
 from .marks import Place, key_unit, standard_marks
 
 CONSTANT = {"dome": DOME, "disc": DISC}
@@ -17,32 +16,58 @@ DARK = 1e-4
 """Below this [lx] a meter shows nothing."""
 
 
-@lru_cache(maxsize=20_000)
-def _level(keyed):
-    world, emitter, place = keyed.value
-    return float(receive(world, emitter, np.array([place.position]), np.array([place.direction]), [place.receiver == "dome"])[0])
+@kept(20_000)
+def _ways(keyed):
+    world, source, place = keyed.value
+    return meter_light(world, light_of(world, source), place)
 
 
-def full_levels(setup, world, places):
-    """Illuminance of every unit at full on every mark.
+def ways_at(world, source, place):
+    """What a source at full brings to a meter, by the way it takes; kept for each mark and source.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    source : moth.transport.Source
+    place : Place
+
+    Returns
+    -------
+    dict of str to ndarray, shape (3,)
+        See :func:`moth.transport.meter_light`.
+    """
+    key = content_hash(light_key(world, source), place.position, place.direction, place.receiver)
+    return _ways(Keyed(key, (world, source, place)))
+
+
+NEUTRAL = 6504.0
+"""White [K] that levels and colours of light are told from: a meter has no white balance."""
+
+
+def full_levels(setup, world, places, found):
+    """Light of every source at full on every mark.
 
     Parameters
     ----------
     setup : moth.document.Setup
     world : moth.world.World
     places : list of Place
+    found : list of moth.transport.Source
 
     Returns
     -------
-    ndarray, shape (units, marks)
-        [lx]
+    ndarray, shape (sources, marks, 3)
+        Linear BT.709 parts, colours and gels included [lx].
     """
-    levels = np.zeros((len(setup.units), len(places)))
-    # Kept for each mark and unit apart: a key that moves takes its own mark along, the others stay where they are.
-    marks = [content_hash(world.key, p.position, p.direction, p.receiver) for p in places]
-    for i, unit in enumerate(setup.units):
-        emitter, lamp = build_emitter(unit, f"units[{i}]"), emitter_key(unit)
-        levels[i] = [_level(Keyed(mark + lamp, (world, emitter, place))) for mark, place in zip(marks, places, strict=True)]
+    levels = np.zeros((len(found), len(places), 3))
+    colours = source_colours(setup, NEUTRAL)
+    for i, source in enumerate(found):
+        for j, place in enumerate(places):
+            ways = ways_at(world, source, place)
+            # The hand that shades a lamp keeps off its cloth and board too; what the walls send still comes.
+            shaded = place.shaded == source.id
+            levels[i, j] = sum(rgb for way, rgb in ways.items() if way == "room" or not shaded)
+        levels[i] *= colours[source.id]
     return levels
 
 
@@ -86,7 +111,7 @@ def read_setup(setup, only=None, step="third"):
     Examples
     --------
     >>> from moth.document import load
-    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
     ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
     >>> read_setup(s)["sentence"]
     'No units yet: the stage is dark.'
@@ -95,13 +120,13 @@ def read_setup(setup, only=None, step="third"):
     camera = setup.cameras[0]
     key = key_unit(setup)
     places = standard_marks(setup, world, camera, key)
-    full = full_levels(setup, world, places)
-    state = np.array([u.dimmer * u.on for u in setup.units])
-    alone = np.array([u.id == only for u in setup.units]) if only else np.ones(len(setup.units), bool)
+    found = sources(setup)
+    full = full_levels(setup, world, places, found) @ LUMINANCE
+    level = source_levels(setup)
+    state = np.array([level[f.id] for f in found])
     # A soloed unit is read even when it is switched off in the mix.
-    shown = np.array([u.dimmer for u in setup.units]) * alone if only else state
-    off_dome = np.array([[p.shaded != u.id for p in places] for u in setup.units]).reshape(full.shape)
-    full = full * off_dome
+    dimmers = {u.id: u.dimmer for u in setup.units}
+    shown = np.array([dimmers.get(f.id, level[f.id]) * (f.id == only) for f in found]) if only else state
     totals = shown @ full if len(full) else np.zeros(len(places))
 
     marks = []
@@ -114,23 +139,23 @@ def read_setup(setup, only=None, step="third"):
             "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words,
             "against_camera": against,
             "against_words": difference_words(against, step) if against is not None else "",
-            "by_unit": {u.id: float(shown[i] * full[i, at]) for i, u in enumerate(setup.units)},
+            "by_unit": {f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
         })
     index = {m["id"]: i for i, m in enumerate(marks)}
-    ratios = _ratios(setup, key, state, full, index)
+    ratios = _ratios(setup, found, key, state, full, index)
     return {
         "camera": camera.id, "key": key.id if key else None, "marks": marks, "ratios": ratios,
-        "units": _units(setup, camera, world, step), "sentence": _sentence(setup, marks, index, ratios, only),
+        "units": _units(setup, camera, world, found, step), "sentence": _sentence(setup, marks, index, ratios, only),
     }
 
 
-def _ratios(setup, key, state, full, index):
+def _ratios(setup, found, key, state, full, index):
     """Key-to-fill in both schools, from the mix, never from a solo."""
     combined_name, single_name = "(key + fill) : fill", "key : fill"
     if key is None:
         return {"combined": _ratio(0, 0, combined_name), "single": _ratio(0, 0, single_name)}
-    is_key = np.array([u.id == key.id for u in setup.units])
-    is_fill = np.array([u.role == "fill" for u in setup.units])
+    fills = {u.id for u in setup.units if u.role == "fill"}
+    is_key, is_fill = np.array([f.id == key.id for f in found]), np.array([f.id in fills for f in found])
     # The fill side is read with the key shaded off the dome, as a hand does it.
     key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
     combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
@@ -142,24 +167,72 @@ HEAD_RADIUS = 0.16
 """From the middle of the head to a dome held just off it, on the side of a unit [m]."""
 
 
-def _units(setup, camera, world, step):
-    """Place of each unit in polar words, and what it alone gives to a dome held to the head toward it."""
+def at_head(setup, position):
+    """Where a dome is held to the head toward a place, and how it points.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    position : array_like, shape (3,)
+        Of the lamp, or of the cloth or board that its light comes from [m].
+
+    Returns
+    -------
+    Place
+    """
     face, crown = anchor(setup), landmarks(setup.figures[0])["crown"]
     head = np.array([crown[0], crown[1], face[2]])
+    toward = np.asarray(position, float) - head
+    toward /= np.linalg.norm(toward)
+    return Place("head", "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
+
+
+def lit_from(world, source, setup):
+    """Where a source's light on the face comes from: the sheet or lamp that brings most of it [m].
+
+    A lamp turned to a board lights the face from the board.
+    """
+    unit = next((u for u in setup.units if u.id == source.id), None)
+    start = np.asarray(unit.position if unit else source.emitters[0].centre if source.emitters else (0, 0, 100.0), float)
+    if unit is None or not world.sheets:
+        return start
+    face = anchor(setup)
+    best, most = start, 0.0
+    light = light_of(world, source)
+    for emitter in light.emitters:
+        if emitter.via is None:
+            toward = (emitter.centre - face) / max(np.linalg.norm(emitter.centre - face), 1e-9)
+            most = max(most, float(receive(world, emitter, (face + 0.2 * toward)[None], toward[None], [True])[0]))
+    for glow in light.glows:
+        if glow.sheet < 0:
+            continue
+        to = face - world.sheets[glow.sheet].centre
+        away = np.linalg.norm(to)
+        facing = max(float(glow.cells[0, 3:6] @ to) / away, 0)
+        kappa = np.maximum(glow.beam[:, 3], 1e-3)
+        density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (glow.beam[:, :3] @ to / away - 1))
+        level = float(((glow.flux * facing + glow.beam[:, 4:7] * density[:, None] * (facing > 0)) @ LUMINANCE).sum()) / away**2
+        if level > most:
+            best, most = world.sheets[glow.sheet].centre, level
+    return best
+
+
+def _units(setup, camera, world, found, step):
+    """Place of each unit in polar words, and what it alone gives to a dome held to the head toward where its light comes from."""
+    face = anchor(setup)
+    level, colours = source_levels(setup), source_colours(setup, NEUTRAL)
     rows = []
-    for i, unit in enumerate(setup.units):
+    for unit, source in zip(setup.units, found, strict=False):
         polar = to_polar(unit.position, face, camera.position)
-        toward = np.asarray(unit.position, float) - head
-        toward /= np.linalg.norm(toward)
-        at_head = Place(unit.id, "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
-        at_key = content_hash(world.key, at_head.position) + emitter_key(unit)
-        level = _level(Keyed(at_key, (world, build_emitter(unit, f"units[{i}]"), at_head)))
-        lux = level * unit.dimmer * unit.on
+        ways = ways_at(world, source, at_head(setup, lit_from(world, source, setup)))
+        lux = float((sum(ways.values()) * colours[unit.id]) @ LUMINANCE) * level[unit.id]
         _, words, _ = _stop(lux, "dome", camera, step)
-        beam, field, lumens = beam_figures(unit.head, unit.ies)
+        distribution = lamp_of(unit).distribution
+        dial = unit.dimmer ** (1 / HEADS[unit.head].dial)
         rows.append({
-            "id": unit.id, "beam": beam, "field": field, "lumens": lumens, "angle": polar.angle, "height": polar.height, "distance": polar.distance,
-            "face_lux": lux, "face_footcandles": footcandles(lux), "stop_words": words,
+            "id": unit.id, "beam": distribution.beam_angle, "field": distribution.field_angle, "lumens": distribution.lumens,
+            "angle": polar.angle, "height": polar.height, "distance": polar.distance,
+            "face_lux": lux, "face_footcandles": footcandles(lux), "stop_words": words, "dial": dial,
             "dimmer_stops": stops(unit.dimmer) if unit.dimmer > 0 else None,
             "side": "on the lens" if abs(polar.angle) < 0.5 else "camera left" if polar.angle < 0 else "camera right",
         })
@@ -167,7 +240,7 @@ def _units(setup, camera, world, step):
 
 
 def _sentence(setup, marks, index, ratios, only):
-    if not setup.units:
+    if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
     key_side = marks[index["key-side"]]
     if key_side["stop"] is None:
@@ -175,7 +248,7 @@ def _sentence(setup, marks, index, ratios, only):
     text = f"Key side {key_side['stop_words']}"
     combined = ratios["combined"]
     if only:
-        return text + f", {next(u.name for u in setup.units if u.id == only)} alone"
+        return text + f", {next((u.name for u in setup.units if u.id == only), f'the {only}')} alone"
     if combined["ratio"] is None:
         return text + f", {combined['words']}"
     under = difference_words(abs(combined["stops"])).lstrip("+")

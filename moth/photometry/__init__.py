@@ -1,7 +1,14 @@
-"""How a lamp sends light: distributions, photometric files, heads."""
+"""How a lamp sends light: distributions, photometric files, heads and what hangs on them."""
 
-from .catalogue import HEADS, Head
+from .attachments import ATTACHMENTS, PATTERNS, Attachment, Lamp, Setting
+from .catalogue import HEADS, NOISE, PRICE, Head
 from .distribution import Distribution, from_angles, from_function
+from .eulumdat import read_ldt, write_ldt
+from .files import read_photometry, write_ies
 from .ies import read_ies
+from .stack import gel_of, lamp_key, lamp_of, stages
 
-__all__ = ["HEADS", "Distribution", "Head", "from_angles", "from_function", "read_ies"]
+__all__ = [
+    "ATTACHMENTS", "HEADS", "NOISE", "PATTERNS", "PRICE", "Attachment", "Distribution", "Head", "Lamp", "Setting", "from_angles", "from_function",
+    "gel_of", "lamp_key", "lamp_of", "read_ies", "read_ldt", "read_photometry", "stages", "write_ies", "write_ldt",
+]

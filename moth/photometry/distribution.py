@@ -105,7 +105,7 @@ class Distribution:
         return Distribution(self.vertical, self.horizontal, self.candela * factor)
 
 
-def from_function(candela, reach=90.0, step=0.5, symmetric=True):
+def from_function(candela, reach=90.0, step=0.5, symmetric=True, turns=73):
     """Distribution from intensity as a function of (horizontal, vertical) angle.
 
     Parameters
@@ -118,6 +118,8 @@ def from_function(candela, reach=90.0, step=0.5, symmetric=True):
         Spacing of the table [deg]; linear interpolation of a cosine at 0.5 deg errs by 1e-5.
     symmetric : bool
         Whether the turn does not matter.
+    turns : int
+        Number of turns from 0 to 360 deg in the table where it does.
 
     Returns
     -------
@@ -129,7 +131,7 @@ def from_function(candela, reach=90.0, step=0.5, symmetric=True):
     1.0
     """
     vertical = np.linspace(0, reach, round(reach / step) + 1)
-    horizontal = np.zeros(1) if symmetric else np.linspace(0, 360, 73)
+    horizontal = np.zeros(1) if symmetric else np.linspace(0, 360, turns)
     table = np.maximum(candela(horizontal[:, None], vertical[None, :]) * np.ones((len(horizontal), 1)), 0)
     return Distribution(vertical, horizontal, table)
 

@@ -1,9 +1,15 @@
-"""From emitters to points and pixels. Direct light; the link to indirect light goes into `receive` and `render_layer`."""
+"""From lamps by way of cloth, boards, mirrors and walls to points and pixels."""
 
-from .emitters import Emitter, beam_figures, build_emitter, emitter_key
+from .ambient import meter_light
+from .emitters import Emitter, build_emitter, emitter_key
 from .encoding import encode_layer
 from .layers import Layer, layer_key, render_layer
+from .light import Light, light_key, light_of
 from .points import receive
+from .sources import FULL_SKY, FULL_SUN, Source, sources
 from .view import View, half_spread, project, see, view_key
 
-__all__ = ["Emitter", "Layer", "View", "beam_figures", "build_emitter", "emitter_key", "encode_layer", "half_spread", "layer_key", "project", "receive", "render_layer", "see", "view_key"]
+__all__ = [
+    "FULL_SKY", "FULL_SUN", "Emitter", "Layer", "Light", "Source", "View", "build_emitter", "emitter_key", "encode_layer", "half_spread", "layer_key", "light_key",
+    "light_of", "meter_light", "project", "receive", "render_layer", "see", "sources", "view_key",
+]

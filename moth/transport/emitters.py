@@ -1,16 +1,17 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
 
-from ..errors import DocumentError, MothError
-from ..photometry import HEADS, Distribution, read_ies
-from ..world.keys import content_hash
+from ..errors import MothError
+from ..photometry import Distribution, lamp_key, lamp_of
+from ..world import axes
+from ..world.keys import Keyed, content_hash
 
 POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
-_SHAPES = {"disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}
+EVEN = np.ones((1, 1))
 TABLE_STEPS = 1440
 """Intervals of the table in use, even in the sine of half the vertical angle: a square root finds the place, no arc cosine."""
 
@@ -23,6 +24,12 @@ class Emitter:
     """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height [m]."""
     table: np.ndarray
     """Shape (m, TABLE_STEPS + 1): candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1."""
+    face: np.ndarray = field(default_factory=lambda: EVEN)
+    """(k, k) brightness over the face against its mean, along right and up."""
+    via: np.ndarray | None = None
+    """Row of the mirror this is the image in, or of the window the sun comes through."""
+    through: bool = False
+    """Whether `via` is an opening, past which nothing stands in the way, and not a mirror."""
 
     @property
     def kind(self):
@@ -39,54 +46,15 @@ class Emitter:
         return float(4 * a * b if self.kind == RECTANGLE else np.pi * a * b)
 
 
-def axes(position, aim, roll=0.0):
-    """Right, up and forward unit vectors of something that looks from a place to another.
-
-    Parameters
-    ----------
-    position, aim : array_like, shape (3,)
-        [m]
-    roll : float
-        Turn about forward [deg]; 0 keeps the right hand level.
-
-    Returns
-    -------
-    tuple of ndarray, each shape (3,)
-
-    Examples
-    --------
-    >>> [(v + 0.0).tolist() for v in axes((0, 0, 0), (0, 1, 0))]
-    [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]]
-    """
-    forward = np.asarray(aim, float) - np.asarray(position, float)
-    forward /= np.linalg.norm(forward)
-    # Aimed straight up or down, the right hand stays east.
-    right = np.array([forward[1], -forward[0], 0.0]) if np.hypot(*forward[:2]) > 1e-6 else np.array([1.0, 0.0, 0.0])
-    right /= np.linalg.norm(right)
-    up = np.cross(right, forward)
-    c, s = np.cos(np.radians(roll)), np.sin(np.radians(roll))
-    return c * right + s * up, c * up - s * right, forward
-
-
 @lru_cache(maxsize=64)
 def _fine_table(distribution):
     """The table in use, resampled once a distribution and kept with it."""
     grid = np.degrees(2 * np.arcsin(np.linspace(0, 1, TABLE_STEPS + 1)))
-    turns = np.zeros(1) if len(distribution.horizontal) == 1 else np.linspace(0, 360, 73)
+    turns = np.zeros(1) if len(distribution.horizontal) == 1 else np.linspace(0, 360, max(73, min(len(distribution.horizontal), 361)))
     return np.stack([distribution.intensity(grid, np.full(len(grid), t)) for t in turns])
 
 
-@lru_cache(maxsize=64)
-def _from_file(text):
-    photometry = read_ies(text)
-    width, length, _ = photometry.size
-    if width < 0 or length < 0:
-        return photometry.distribution, DISC, (abs(width) or abs(length),) * 2
-    # LM-63 measures the length along turn 0/180, which is the unit's right hand, the width along 90/270.
-    return photometry.distribution, RECTANGLE if width and length else POINT, (length, width)
-
-
-def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0):
+def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0, face=None):
     """Emitter from a distribution and a lit face.
 
     Parameters
@@ -99,6 +67,8 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     position, aim : array_like, shape (3,)
     roll : float
         [deg]
+    face : ndarray or None, shape (k, k)
+        Brightness over the face; None for even.
 
     Returns
     -------
@@ -113,16 +83,20 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     right, up, forward = axes(position, aim, roll)
     kind = POINT if max(size) <= 0 else shape
     frame = np.concatenate([[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]).astype(float)
-    return Emitter(frame, _fine_table(distribution))
+    if face is None:
+        return Emitter(frame, _fine_table(distribution))
+    k = (np.arange(len(face)) + 0.5) / len(face) * 2 - 1
+    inside = np.hypot(*np.meshgrid(k, k)) <= 1.05 if kind == DISC else np.ones_like(face, bool)
+    return Emitter(frame, _fine_table(distribution), np.ascontiguousarray(face / face[inside].mean()))
 
 
 def build_emitter(unit, path="units"):
-    """Emitter of a :class:`moth.document.Unit` at full output.
+    """Emitter of a :class:`moth.document.Unit` at full output, with all that hangs on it.
 
     Raises
     ------
     DocumentError
-        For a head that is not in the catalogue.
+        For a head or an attachment that is not in the catalogue.
     PhotometryError
         For a photometric file that cannot be read.
 
@@ -133,46 +107,19 @@ def build_emitter(unit, path="units"):
     0.09
     """
     try:
-        return _emitter(unit.head, unit.ies, unit.position, unit.aim, unit.roll)
+        return _emitter(Keyed(emitter_key(unit), unit))
     except MothError as error:
         raise type(error)(error.sentence, f"{path}.{error.path}") from None
 
 
-def _lamp(head_key, ies):
-    """Distribution, shape and size of the lit face: of the file if there is one, else of the head."""
-    if ies:
-        return _from_file(ies)
-    if head_key not in HEADS:
-        raise DocumentError(f"There is no head '{head_key}' in the catalogue.", "head")
-    head = HEADS[head_key]
-    return head.distribution, _SHAPES[head.shape], head.size
-
-
 @lru_cache(maxsize=1000)
-def _emitter(head_key, ies, position, aim, roll):
-    distribution, shape, size = _lamp(head_key, ies)
-    return emitter_from(distribution, shape, size, position, aim, roll)
-
-
-@lru_cache(maxsize=200)
-def beam_figures(head_key, ies):
-    """Beam angle [deg], field angle [deg] and flux [lm] of a head, or of the file that replaces its figures.
-
-    Examples
-    --------
-    >>> [round(f) for f in beam_figures("fresnel-200", None)]
-    [28, 48, 9407]
-    """
-    distribution = _lamp(head_key, ies)[0]
-    return distribution.beam_angle, distribution.field_angle, distribution.lumens
+def _emitter(keyed):
+    unit = keyed.value
+    lamp = lamp_of(unit)
+    shape = {"point": POINT, "disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}[lamp.shape]
+    return emitter_from(lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll, lamp.face)
 
 
 def emitter_key(unit):
     """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
-    return _emitter_key(unit.head, unit.ies, unit.position, unit.aim, unit.roll)
-
-
-@lru_cache(maxsize=1000)
-def _emitter_key(head, ies, position, aim, roll):
-    # The head's own figures, not its name: a corrected catalogue gives new layers.
-    return content_hash("emitter-2", ies or asdict(HEADS[head]), position, aim, roll)
+    return content_hash("emitter-3", lamp_key(unit), unit.position, unit.aim, unit.roll)

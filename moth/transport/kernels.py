@@ -55,6 +55,18 @@ def _on_face(frame, u, v, px, py, pz):
 
 
 @njit(inline="always")
+def _brightness(frame, face, sx, sy, sz):
+    """Brightness of a place of the face against its mean."""
+    k = face.shape[0]
+    if k == 1:
+        return 1.0
+    x, y, z = sx - frame[1], sy - frame[2], sz - frame[3]
+    a = ((x * frame[4] + y * frame[5] + z * frame[6]) / max(frame[13], 1e-6) + 1) / 2 * k
+    b = ((x * frame[7] + y * frame[8] + z * frame[9]) / max(frame[14], 1e-6) + 1) / 2 * k
+    return face[min(max(int(a), 0), k - 1), min(max(int(b), 0), k - 1)]
+
+
+@njit(inline="always")
 def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
     """Microfacet reflectance [1/sr] times nothing: GGX, height-correlated Smith, Schlick Fresnel."""
     hx, hy, hz = vx + lx, vy + ly, vz + lz
@@ -74,7 +86,7 @@ def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
 
 
 @njit(**_FAST)
-def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, frame, table, near, middle, far, diffuse, sheen):
+def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, frame, table, face, near, middle, far, diffuse, sheen):
     """Irradiance and sheen without shadows, by quadrature over the lit face.
 
     points, normals, toward (the eye): (n, 3) [m, 1, 1]; finish: (n,) index into roughness and
@@ -99,7 +111,7 @@ def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, f
             cosine = nx * lx + ny * ly + nz * lz
             if cosine <= 0:
                 continue
-            e = _intensity(frame, table, -lx, -ly, -lz) * cosine * inv * inv * nodes[q, 2]
+            e = _intensity(frame, table, -lx, -ly, -lz) * cosine * inv * inv * nodes[q, 2] * _brightness(frame, face, sx, sy, sz)
             total += e
             if f0 > 0 and alpha > 0:
                 shine += e * _ggx(nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0)
@@ -108,7 +120,7 @@ def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, f
 
 
 @njit(**_FAST)
-def shadow_rays(points, normals, chosen, seeds, frame, table, first, count, origins, directions, distances, weights):
+def shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, origins, directions, distances, weights):
     """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over the face.
 
     Writes (n * count, 3) float32 origins and directions, (n * count,) distances and weights
@@ -135,7 +147,7 @@ def shadow_rays(points, normals, chosen, seeds, frame, table, first, count, orig
             origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
             directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
             distances[at] = d * 0.9999
-            weights[at] = max(cosine, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz)
+            weights[at] = max(cosine, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz) * _brightness(frame, face, sx, sy, sz)
 
 
 @njit(**_FAST)
@@ -146,14 +158,13 @@ def fold(chosen, count, visible, weights, lit, total):
         for j in range(count):
             w = weights[k * count + j]
             b += w
-            if visible[k * count + j]:
-                a += w
+            a += w * visible[k * count + j]
         lit[chosen[k]] += a
         total[chosen[k]] += b
 
 
 @njit(**_FAST)
-def receive_nodes(position, direction, dome, frame, table, nodes, directions, distances, values):
+def receive_nodes(position, direction, dome, frame, table, face, nodes, directions, distances, values):
     """Light of each node of the face on a meter: writes unit directions, distances [m], values [lx]."""
     px, py, pz = position[0], position[1], position[2]
     for q in range(len(nodes)):
@@ -167,7 +178,7 @@ def receive_nodes(position, direction, dome, frame, table, nodes, directions, di
         response = 0.0 if cosine <= 0 else 0.5 * (1 + cosine) if dome else cosine
         directions[q, 0], directions[q, 1], directions[q, 2] = lx, ly, lz
         distances[q] = 0.9999 / inv
-        values[q] = _intensity(frame, table, -lx, -ly, -lz) / d2 * response * nodes[q, 2]
+        values[q] = _intensity(frame, table, -lx, -ly, -lz) / d2 * response * nodes[q, 2] * _brightness(frame, face, sx, sy, sz)
 
 
 @njit(**_FAST)
@@ -225,9 +236,35 @@ def face_along(origin, rays, frame, table, area, radiance, distance):
 
 @njit(**_FAST)
 def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
-    """Sum shading points into the picture: image (h * w, 3) [cd/m^2]."""
+    """Sum shading points into the picture: image (h * w, 3) [cd/m^2] of diffuse light (n, 3) [lx] and sheen (n, 3) [cd/m^2]."""
     for i in range(len(pixel)):
         p = pixel[i]
         for c in range(3):
-            s = sheen[i] * albedo[i, c] if tinted[i] else sheen[i]
-            image[p, c] += weight[i] * (albedo[i, c] * diffuse[i] / math.pi + s)
+            s = sheen[i, c] * albedo[i, c] if tinted[i] else sheen[i, c]
+            image[p, c] += weight[i] * (albedo[i, c] * diffuse[i, c] / math.pi + s)
+
+
+@njit(**_FAST)
+def mirrored_legs(origins, directions, distances, via, hits, turned, first, rest):
+    """A ray to a lamp's image behind a mirror: where it meets the glass, the way on, and both lengths.
+
+    `via` is a sheet's row. first is -1 for rays that miss the glass.
+    """
+    for i in range(len(distances)):
+        first[i], rest[i] = -1.0, 0.0
+        for c in range(3):
+            hits[i, c], turned[i, c] = origins[i, c], directions[i, c]
+        slant = directions[i, 0] * via[9] + directions[i, 1] * via[10] + directions[i, 2] * via[11]
+        if abs(slant) < 1e-9:
+            continue
+        x, y, z = via[0] - origins[i, 0], via[1] - origins[i, 1], via[2] - origins[i, 2]
+        t = (x * via[9] + y * via[10] + z * via[11]) / slant
+        if t <= 1e-4 or t >= distances[i]:
+            continue
+        x, y, z = t * directions[i, 0] - x, t * directions[i, 1] - y, t * directions[i, 2] - z
+        if abs(x * via[3] + y * via[4] + z * via[5]) > via[12] or abs(x * via[6] + y * via[7] + z * via[8]) > via[13]:
+            continue
+        first[i], rest[i] = t - 1e-3, distances[i] - t
+        for c in range(3):
+            turned[i, c] = directions[i, c] - 2 * slant * via[9 + c]
+            hits[i, c] = origins[i, c] + t * directions[i, c] + 1e-3 * turned[i, c]

@@ -6,19 +6,27 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import ndimage
 
 from ..errors import Cancelled
 from ..materials import FINISHES
 from ..world.keys import content_hash
-from .emitters import BALL, emitter_key
+from .ambient import ambient_of
+from .arrival import arrive
+from .emitters import BALL
+from .glow import glow_visibility, shine
 from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, unshadowed
+from .light import light_of
 from .nodes import picture_nodes
 from .view import view_key
+from .walks import walk
 
 _TILE = 12_288
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
 FIRST_SAMPLES, PENUMBRA_SAMPLES = 4, 20
+GLOW_RAYS = 24
+"""Rays from a gathering point to a surface that is followed as a source."""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
 _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
@@ -41,9 +49,9 @@ class Layer:
     """(k,) part of the pixel it hides, 0..1."""
 
 
-def layer_key(setup, camera, unit, size):
-    """Content hash of a layer: geometry of unit, camera and world, and the size."""
-    return content_hash("layer-3", view_key(setup, camera), emitter_key(unit), list(size))
+def layer_key(setup, camera, source, size):
+    """Content hash of a layer: source, camera, world and air, and the size."""
+    return content_hash("layer-4", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):
@@ -91,9 +99,9 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
     def cast(tile, first, count):
         m = len(tile) * count
         origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
-        shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, first, count,
+        shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count,
                     origins, directions, distances, weights)
-        fold(tile, count, world.rays.visible(origins, directions, distances), weights, lit, total)
+        fold(tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total)
 
     first = 1 if emitter.kind == 0 else FIRST_SAMPLES
     _run(lambda tile: cast(tile, 0, first), _tiles(candidates, _BATCH // first), cancelled)
@@ -125,14 +133,16 @@ def _shifted(image, by, axis, filler):
     return out
 
 
-def render_layer(world, view, emitter, cancelled=lambda: False):
-    """A unit's share of the picture, direct light.
+def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
+    """A source's share of the picture: straight from the lamp, by mirrors, and from every surface it lights.
 
     Parameters
     ----------
     world : moth.world.World
     view : View
-    emitter : Emitter
+    source : Source
+    haze : float
+        Scattering coefficient of the air [1/m].
     cancelled : callable
         Asked between tiles; when it says True the work stops.
 
@@ -146,43 +156,187 @@ def render_layer(world, view, emitter, cancelled=lambda: False):
     """
     n = len(view.points)
     width, height = view.size
-    diffuse, sheen = np.zeros(n), np.zeros(n)
+    light = light_of(world, source, cancelled)
+    diffuse, sheen = np.zeros((n, 3)), np.zeros((n, 3))
+    for emitter in light.emitters:
+        _add_lamp(world, view, emitter, diffuse, sheen, cancelled)
+    _add_surfaces(world, view, light, diffuse, sheen, cancelled)
+    _catchlights(world, view, light, sheen)
+    if cancelled():
+        raise Cancelled
+    diffuse *= view.mirrored[:, None]
+    sheen *= view.mirrored[:, None]
+    image = np.zeros((width * height, 3))
+    gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
+    if haze > 0:
+        image = image * np.exp(-haze * view.depth)[:, None] + airlight(world, view, light, haze)[:, None]
+    seen = [_unit_in_frame(view, e) for e in source.emitters if e.via is None] or [(np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))]
+    return Layer(image.reshape(height, width, 3).astype(np.float32), *(np.concatenate(part) for part in zip(*seen, strict=True)))
+
+
+def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
+    """Light that comes straight from a lamp's face, or from its image in a mirror."""
+    n = len(view.points)
+    plain, shine_ = np.zeros(n), np.zeros(n)
     nodes = picture_nodes(emitter)
 
     def shade(tile):
         a, b = int(tile[0]), int(tile[-1]) + 1
         unshadowed(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS,
-                   _NORMAL_REFLECTANCE, emitter.frame, emitter.table, *nodes, diffuse[a:b], sheen[a:b])
+                   _NORMAL_REFLECTANCE, emitter.frame, emitter.table, emitter.face, *nodes, plain[a:b], shine_[a:b])
 
     _run(shade, _tiles(np.arange(n)), cancelled)
-    floor = 1e-6 * max(float(diffuse.max(initial=0.0)), 1e-12)
-    part, _ = visibility(world, view, emitter, np.flatnonzero(diffuse > floor), cancelled)
-    diffuse *= part
-    sheen *= part
-    _catchlights(world, view, emitter, sheen)
+    floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
+    part, _ = visibility(world, view, emitter, np.flatnonzero(plain > floor), cancelled)
+    diffuse += (plain * part)[:, None]
+    sheen += (shine_ * part)[:, None]
+
+
+def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
+    """Light from cloth, boards and walls: glows point by point, all the rest through the gathering points."""
+    n = len(view.points)
+    ambient = ambient_of(world, view)
     if cancelled():
         raise Cancelled
-    image = np.zeros((width * height, 3))
-    gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
-    return Layer(image.reshape(height, width, 3).astype(np.float32), *_unit_in_frame(view, emitter))
+    diffuse += ambient.spread(ambient.seen @ light.rest + ambient.past @ light.radiosity)
+    spots, facing = view.points[ambient.at], view.normals[ambient.at]
+    for k, glow in enumerate(light.glows):
+        out, gloss = np.zeros((n, 3)), np.zeros((n, 3))
+
+        def shade(tile, glow=glow, out=out, gloss=gloss):
+            a, b = int(tile[0]), int(tile[-1]) + 1
+            shine(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
+                  glow.cells, glow.flux, glow.beam, glow.has_beam, out[a:b], gloss[a:b])
+
+        _run(shade, _tiles(np.arange(n)), cancelled)
+        part = np.zeros(len(spots))
+
+        def look(tile, glow=glow, part=part, k=k):
+            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], GLOW_RAYS, seed=97 * k + int(tile[0]))
+
+        _run(look, _tiles(np.arange(len(spots)), 3000), cancelled)
+        part = ambient.spread(part)[:, None]
+        diffuse += out * part
+        sheen += gloss * part
+    _add_let_through(world, view, light, diffuse)
 
 
-def _catchlights(world, view, emitter, sheen):
-    """The mirrored shape of the source in wet eyes, added to the sheen."""
+def _add_let_through(world, view, light, diffuse):
+    """What a cloth in the frame shows of the light behind it; written as illuminance, since the albedo comes later."""
+    p = world.patches
+    seen = np.flatnonzero((view.patch >= 0) & ((p.sheet[view.patch] >= 0) | (p.sky[view.patch, 2] != 0)))
+    if not len(seen):
+        return
+    patch = view.patch[seen]
+    own = p.albedo[patch]
+    leaving = light.radiosity[patch]
+    arrived = diffuse[seen] * own
+    cloth = p.through[patch].max(1) > 0
+    # Behind a cloth the patches know what comes through; before it the points know better what falls on it.
+    back = leaving - own * _arrived_at(light, p, patch)
+    extra = np.where((p.sky[patch, 2] != 0)[:, None], leaving, np.where(cloth[:, None], np.maximum(back, 0), 0))
+    for glow in light.glows:
+        if glow.has_beam:
+            row = np.full(len(p), -1)
+            row[glow.patches] = np.arange(len(glow.patches))
+            at = row[patch]
+            on = np.flatnonzero(at >= 0)
+            axis, kappa, flux = glow.beam[at[on], :3], np.maximum(glow.beam[at[on], 3], 1e-3), glow.beam[at[on], 4:7]
+            toward = view.toward[seen[on]]
+            density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * ((axis * toward).sum(1) - 1))
+            cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
+            extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
+    diffuse[seen] = (arrived + extra) / np.maximum(own, 1e-6)
+
+
+def _arrived_at(light, p, patch):
+    """Illuminance of patches that their radiosity tells, were all of it reflected and let through alike."""
+    other = p.other[patch]
+    # B = a E + t E', B' = a E' + t E: two equations for the light on both sides of a cloth.
+    a, t = p.albedo[patch], p.through[patch]
+    det = a * a - t * t
+    det = np.where(np.abs(det) < 1e-6, 1e-6, det)
+    return np.maximum((a * light.radiosity[patch] - t * light.radiosity[other]) / det, 0)
+
+
+def _catchlights(world, view, light, sheen):
+    """What wet eyes mirror: the lit face of each lamp, and every bright surface, in its own shape."""
     eyes = np.flatnonzero(view.finish == _EYE)
     if not len(eyes):
         return
     points, normals, toward = view.points[eyes], view.normals[eyes], view.toward[eyes]
-    directions, reach, radiance = np.empty((len(eyes), 3)), np.empty(len(eyes)), np.empty(len(eyes))
-    mirror_hits(points, normals, toward, emitter.frame, emitter.table, emitter.area, directions, reach, radiance)
-    hit = np.flatnonzero(radiance > 0)
-    if not len(hit):
-        return
-    seen = world.rays.visible(points[hit] + 1.5e-3 * normals[hit], directions[hit], reach[hit] * 0.999)
-    cosine = (normals[hit] * toward[hit]).sum(1)
     f0 = _NORMAL_REFLECTANCE[_EYE]
-    fresnel = f0 + (1 - f0) * (1 - np.clip(cosine, 0, 1)) ** 5
-    sheen[eyes[hit]] += radiance[hit] * seen * fresnel
+    fresnel = f0 + (1 - f0) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
+    away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
+    start = points + 1.5e-3 * normals
+    for leg in walk(world, start.copy(), away.copy(), np.arange(len(eyes))):
+        owner, patch, weight = leg
+        np.add.at(sheen, eyes[owner], light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
+    for emitter in light.emitters:
+        directions, reach, radiance = np.empty((len(eyes), 3)), np.empty(len(eyes)), np.empty(len(eyes))
+        mirror_hits(points, normals, toward, emitter.frame, emitter.table, emitter.area, directions, reach, radiance)
+        hit = np.flatnonzero(radiance > 0)
+        if len(hit):
+            seen = arrive(world, emitter, start[hit], directions[hit], reach[hit] * 0.999)
+            sheen[eyes[hit]] += (radiance[hit] * seen * fresnel[hit])[:, None]
+
+
+AIR_STEPS, AIR_WIDTH = 24, 128
+"""Steps along a line of sight, and pixels across, that haze is worked out for; it is smooth."""
+
+
+def airlight(world, view, light, haze):
+    """Light that haze scatters toward the lens: single scattering, even in all directions.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    view : View
+    light : Light
+    haze : float
+        Scattering coefficient [1/m].
+
+    Returns
+    -------
+    ndarray, shape (height * width,)
+        [cd/m^2]
+
+    References
+    ----------
+    Pharr, Jakob, Humphreys, Physically Based Rendering, ch. 14: L = integral of sigma / 4 pi * E * T along the line of sight.
+    """
+    width, height = view.size
+    factor = max(1, width // AIR_WIDTH)
+    xs, ys = np.arange(factor // 2, width, factor), np.arange(factor // 2, height, factor)
+    pixel = (ys[:, None] * width + xs[None]).ravel()
+    rays = view.rays(pixel % width + 0.5, pixel // width + 0.5)
+    # The jitter moves on by the golden ratio from pixel to pixel: steps turn to fine grain, which the enlarging evens out.
+    jitter = (np.arange(len(pixel)) * 0.6180339887498949) % 1.0
+    reach = np.minimum(view.depth[pixel], 30.0)
+    total = np.zeros(len(pixel))
+    for k in range(AIR_STEPS):
+        t = (k + jitter) / AIR_STEPS * reach
+        points = view.origin + rays * t[:, None]
+        level = np.zeros(len(pixel))
+        for emitter in light.emitters:
+            level += _sphere_level(world, emitter, points, k)
+        total += level * np.exp(-haze * t) * reach / AIR_STEPS
+    image = (haze / (4 * np.pi) * total).reshape(len(ys), len(xs))
+    return ndimage.zoom(ndimage.gaussian_filter(image, 0.8), (height / len(ys), width / len(xs)), order=1, grid_mode=True, mode="nearest")[:height, :width].ravel()
+
+
+def _sphere_level(world, emitter, points, seed):
+    """Light on a small sphere at each point, over its cross-section [lx]: what haze scatters."""
+    n = len(points)
+    # A plain surface turned to the lamp's middle answers by the cosine, which is one for a lamp this small.
+    toward = emitter.centre - points
+    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
+    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
+    distances, weights = np.empty(n, np.float32), np.empty(n)
+    shadow_rays(points, toward, np.arange(n), np.arange(n) + 977 * seed, emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    lit = np.flatnonzero(weights > 0)
+    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
+    return weights
 
 
 def housing(emitter):

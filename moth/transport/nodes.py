@@ -57,7 +57,7 @@ def picture_nodes(emitter):
 
 
 def meter_nodes(emitter):
-    """Dense nodes for meters: 24 x 24, or the same number along a tube."""
+    """Dense nodes for meters: 20 x 28, or the same number along a tube."""
     if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
         return face_nodes(RECTANGLE, 192, 3)
     return face_nodes(emitter.kind, 20, 28)

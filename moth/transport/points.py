@@ -1,13 +1,14 @@
-"""Light on a meter held somewhere in the world."""
+"""Light that comes straight from lamps to meters held somewhere in the world."""
 
 import numpy as np
 
+from .arrival import arrive
 from .kernels import receive_nodes
 from .nodes import meter_nodes
 
 
 def receive(world, emitter, positions, directions, domes):
-    """Illuminance that one emitter at full brings to meters.
+    """Illuminance that one emitter at full brings to meters, from surfaces nothing.
 
     Parameters
     ----------
@@ -38,9 +39,8 @@ def receive(world, emitter, positions, directions, domes):
     rays, reach, values = np.empty((n, q, 3)), np.empty((n, q)), np.empty((n, q))
     for i in range(n):
         receive_nodes(np.asarray(positions[i], float), np.asarray(directions[i], float), bool(domes[i]),
-                      emitter.frame, emitter.table, nodes, rays[i], reach[i], values[i])
-    if world is not None:
-        origins = np.repeat(np.asarray(positions, np.float32), q, axis=0)
-        seen = world.rays.visible(origins, rays.reshape(-1, 3), reach.ravel())
-        values *= seen.reshape(n, q)
+                      emitter.frame, emitter.table, emitter.face, nodes, rays[i], reach[i], values[i])
+    lit = np.flatnonzero(values.ravel() > 0)
+    origins = np.repeat(np.asarray(positions, np.float32), q, axis=0)
+    values.ravel()[lit] *= arrive(world, emitter, origins[lit], rays.reshape(-1, 3)[lit], reach.ravel()[lit])
     return values.sum(1)

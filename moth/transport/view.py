@@ -6,19 +6,20 @@ from functools import lru_cache
 import numpy as np
 
 from ..materials import FINISHES
-from ..world import world_key
+from ..world import axes, world_key
 from ..world.keys import Keyed, content_hash
-from .emitters import axes
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
 """Used width [m] of each sensor; the frame is 16:9 across it."""
-_EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
+_EYE, MIRROR = (next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror"))
 
 
 @dataclass(frozen=True)
 class View:
     """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen."""
 
+    key: str
+    """Content hash: world, camera, size."""
     size: tuple
     """(width, height) in pixels."""
     origin: np.ndarray
@@ -29,6 +30,12 @@ class View:
     """(n, 3), unit, from the point to the lens."""
     albedo: np.ndarray
     finish: np.ndarray
+    body: np.ndarray
+    """(n,) as in Mesh.body."""
+    patch: np.ndarray
+    """(n,) patch that is seen, -1 for none."""
+    mirrored: np.ndarray
+    """(n,) share of the light left after the mirrors on the way, 1 where there are none."""
     pixel: np.ndarray
     """(n,) index into the picture, row by row."""
     weight: np.ndarray
@@ -51,7 +58,7 @@ class View:
 
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
-    return content_hash("view-1", world_key(setup), camera.position, camera.aim, camera.sensor, camera.focal_length)
+    return content_hash("view-2", world_key(setup), camera.position, camera.aim, camera.sensor, camera.focal_length)
 
 
 def half_spread(camera, aspect=16 / 9):
@@ -108,9 +115,9 @@ def _see(keyed, size):
     width, height = size
     basis = axes(camera.position, camera.aim)
     origin = np.asarray(camera.position, float)
-    empty = np.zeros((0, 3))
-    view = View(size, origin, empty, empty, empty, empty, np.zeros(0, int), np.zeros(0, int), np.zeros(0),
-                np.zeros(0), basis, half_spread(camera))
+    empty, none = np.zeros((0, 3)), np.zeros(0, int)
+    key = content_hash(keyed.key, list(size))
+    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, np.zeros(0), np.zeros(0), basis, half_spread(camera))
     rows, columns = np.divmod(np.arange(width * height), width)
     corner = np.array([0.25, 0.75])
     hits = []
@@ -127,41 +134,57 @@ def _see(keyed, size):
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
     chunks = []
     keep = np.flatnonzero(plain & ~eye)
-    middle = {k: sum(h[k][keep] for h in hits) / 4 for k in ("point", "normal", "albedo")}
-    chunks.append((keep, middle["point"], middle["normal"], middle["albedo"], first["finish"][keep], 1.0))
+    middle = {k: sum(h[k][keep] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")}
+    chunks.append((keep, {**{k: first[k][keep] for k in ("finish", "body", "patch", "mirrored")}, **middle}, 1.0))
     keep = np.flatnonzero(~plain & ~eye)
     for h in hits:
-        chunks.append((keep, h["point"][keep], h["normal"][keep], h["albedo"][keep], h["finish"][keep], 0.25))
+        chunks.append((keep, {k: v[keep] for k, v in h.items()}, 0.25))
     keep = np.flatnonzero(eye)
     for k in range(16):
         h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
-        chunks.append((keep, h["point"], h["normal"], h["albedo"], h["finish"], 1 / 16))
+        chunks.append((keep, h, 1 / 16))
     pixel = np.concatenate([c[0] for c in chunks])
-    points = np.concatenate([c[1] for c in chunks])
-    normals = np.concatenate([c[2] for c in chunks])
-    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
-    toward = origin - points
-    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    return View(size, origin, points, normals, toward, np.concatenate([c[3] for c in chunks]),
-                np.concatenate([c[4] for c in chunks]).astype(np.int64), pixel,
-                np.concatenate([np.full(len(c[0]), c[5]) for c in chunks]), depth, basis, view.spread)
+    weight = np.concatenate([np.full(len(c[0]), c[2]) for c in chunks])
+    column = {k: np.concatenate([c[1][k] for c in chunks]) for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "mirrored")}
+    for k in ("normal", "toward"):
+        column[k] /= np.maximum(np.linalg.norm(column[k], axis=1, keepdims=True), 1e-9)
+    return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
+                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["mirrored"], pixel, weight, depth, basis, view.spread)
 
 
 def _hit(world, origin, directions):
+    """What rays from the lens meet, in the mirrors they meet on the way too."""
     mesh = world.mesh
-    primitive, uv, distance = world.rays.first(np.broadcast_to(origin, directions.shape), directions)
+    origins, directions = np.array(np.broadcast_to(origin, directions.shape)), np.array(directions)
+    primitive, uv, distance = world.rays.first(origins, directions)
+    first, mirrored = distance.copy(), np.ones(len(distance))
+    for _ in range(3):
+        at = np.flatnonzero(mesh.finish[primitive] == MIRROR)
+        if not len(at):
+            break
+        n = mesh.flat[primitive[at]]
+        origins[at] += directions[at] * distance[at, None]
+        directions[at] -= 2 * (directions[at] * n).sum(1, keepdims=True) * n
+        origins[at] += 1e-4 * directions[at]
+        mirrored[at] *= world.rows[mesh.sheet[primitive[at]], 15]
+        primitive[at], uv[at], distance[at] = world.rays.first(origins[at], directions[at])
     corners = mesh.faces[primitive]
     bary = np.concatenate([1 - uv.sum(1, keepdims=True), uv], 1)[:, :, None]
     normal = (mesh.normals[corners] * bary).sum(1)
-    # Thin sheets (a collar, lashes) show their back: shade the side that is seen.
-    normal *= np.where((normal * directions).sum(1, keepdims=True) > 0.35, -1.0, 1.0)
+    slant = (normal * directions).sum(1, keepdims=True)
+    # Thin things show their back: shade the side that is seen. On a figure only when that is plain, for its normals are smoothed.
+    normal *= np.where((slant > 0.35) | ((slant > 0) & (mesh.sheet[primitive] >= 0)[:, None]), -1.0, 1.0)
+    behind = (mesh.flat[primitive] * directions).sum(1) > 0
     return {
-        "point": origin + directions * distance[:, None],
+        "point": origins + directions * distance[:, None],
         "normal": normal,
+        "toward": -directions,
         "albedo": (mesh.albedo[corners] * bary).sum(1),
         "finish": mesh.finish[primitive],
         "body": mesh.body[primitive],
-        "distance": distance,
+        "patch": np.where(behind, mesh.back[primitive], mesh.front[primitive]),
+        "mirrored": mirrored,
+        "distance": first,
     }
 
 

@@ -4,14 +4,20 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numba import njit
 
 from ..materials import FINISHES
 from .figures import figure_digest, landmarks, load_figure, placed
 from .keys import Keyed, content_hash
+from .patches import Patches, cell_size, clusters, gather_patches, rectangle
 from .rays import RayScene
+from .sheets import sheets_of
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
 GLOSS = next(i for i, f in enumerate(FINISHES) if f.name == "gloss")
+MIRROR = next(i for i, f in enumerate(FINISHES) if f.name == "mirror")
+SKY_RADIUS = 3000.0
+"""Of the dome that closes an exterior [m]."""
 _LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
 
 
@@ -30,9 +36,17 @@ class Mesh:
     finish: np.ndarray
     """(m,), index into FINISHES."""
     body: np.ndarray
-    """(m,): 0 room, 1.. furniture, then figures: edges between bodies are edges in the picture."""
+    """(m,): 0 room, 1.. furniture, then figures, then sheets: edges between bodies are edges in the picture."""
     figures: tuple
     """For each figure its vertices' range and box: (first, last + 1, lowest corner, highest corner)."""
+    flat: np.ndarray
+    """(m, 3) normal of each triangle, out of a body, out of a sheet's front."""
+    front: np.ndarray
+    """(m,) patch seen where the ray meets the normal."""
+    back: np.ndarray
+    """(m,) patch seen from behind; -1 for the inside of a closed body."""
+    sheet: np.ndarray
+    """(m,) index of the sheet, -1 for none."""
 
 
 @dataclass(frozen=True)
@@ -42,21 +56,76 @@ class World:
     key: str
     mesh: Mesh
     rays: RayScene
+    """All of it."""
+    solid: RayScene
+    """All but the cloths that let light through."""
+    sheets: tuple
+    rows: np.ndarray
+    """(s, 16) the sheets as plain numbers, see Sheet.row."""
+    cloths: np.ndarray
+    """(c, 16) those of them that let light through."""
+    patches: Patches
+
+    def clear(self, origins, directions, distances):
+        """Part of the light that comes through: nothing past solid things, the straight share past cloth.
+
+        Parameters
+        ----------
+        origins, directions : ndarray, shape (n, 3)
+            Places [m] and unit directions.
+        distances : ndarray, shape (n,)
+            How far [m].
+
+        Returns
+        -------
+        ndarray, shape (n,)
+            0..1
+        """
+        part = self.solid.visible(origins, directions, distances).astype(np.float32)
+        if len(self.cloths):
+            past_cloths(np.asarray(origins), np.asarray(directions), np.asarray(distances), self.cloths, part)
+        return part
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def past_cloths(origins, directions, distances, cloths, part):
+    """Multiply by the straight share of every cloth that a ray crosses; a cloth it starts or ends on does not count."""
+    for i in range(len(distances)):
+        if part[i] == 0:
+            continue
+        for k in range(len(cloths)):
+            c = cloths[k]
+            slant = directions[i, 0] * c[9] + directions[i, 1] * c[10] + directions[i, 2] * c[11]
+            if abs(slant) < 1e-9:
+                continue
+            x, y, z = c[0] - origins[i, 0], c[1] - origins[i, 1], c[2] - origins[i, 2]
+            t = (x * c[9] + y * c[10] + z * c[11]) / slant
+            if t < 1e-4 or t > distances[i] - 2e-3:
+                continue
+            x, y, z = t * directions[i, 0] - x, t * directions[i, 1] - y, t * directions[i, 2] - z
+            if abs(x * c[3] + y * c[4] + z * c[5]) <= c[12] and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]:
+                part[i] *= c[14]
+                if part[i] == 0:
+                    break
 
 
 def _world_parts(setup):
     # Names do not change light.
     drop = {"name", "id"}
+    indoors = not setup.room.outdoors
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop) for f in setup.furniture],
         [f.model_dump(exclude=drop) | {"figure": figure_digest(f.figure)} for f in setup.figures],
+        [g.model_dump(exclude=drop) for g in setup.grip],
+        [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
+        [m.model_dump(exclude={"name"}) for m in setup.materials],
     ]
 
 
 def world_key(setup):
-    """Hash of room, furniture and figures."""
-    return content_hash("world-1", _world_parts(setup))
+    """Hash of room, furniture, figures and grip."""
+    return content_hash("world-2", _world_parts(setup))
 
 
 def surface_albedo(surface):
@@ -88,21 +157,6 @@ def _faceted(corners, faces):
     return vertices, faces, _smooth_normals(vertices, faces)
 
 
-_BOX = np.array([[x, y, z] for z in (0, 1) for y in (0, 1) for x in (0, 1)], float)
-_BOX_FACES = {  # outward
-    "floor": (0, 2, 3, 1), "ceiling": (4, 5, 7, 6), "south": (0, 1, 5, 4),
-    "north": (2, 6, 7, 3), "west": (0, 4, 6, 2), "east": (1, 3, 7, 5),
-}
-
-
-def _quads(names, flip):
-    faces = []
-    for name in names:
-        a, b, c, d = _BOX_FACES[name]
-        faces += [(a, c, b), (a, d, c)] if flip else [(a, b, c), (a, c, d)]
-    return np.array(faces)
-
-
 def _ball(rings=24, around=48):
     t, a = np.meshgrid(np.linspace(0, np.pi, rings), np.linspace(0, 2 * np.pi, around, endpoint=False), indexing="ij")
     vertices = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
@@ -130,13 +184,12 @@ def _cylinder(around=48):
 
 
 def _furniture(item):
+    """A ball or a cylinder."""
     if item.kind == "ball":
         vertices, faces = _ball()
         normals = (vertices - [0, 0, 0.5]) * 2
-    elif item.kind == "cylinder":
-        vertices, faces, normals = _cylinder()
     else:
-        vertices, faces, normals = _faceted(_BOX - [0.5, 0.5, 0], _quads(_BOX_FACES, flip=False))
+        vertices, faces, normals = _cylinder()
     size = np.asarray(item.size)
     normals = normals / size
     normals /= np.linalg.norm(normals, axis=1, keepdims=True)
@@ -144,46 +197,150 @@ def _furniture(item):
     return placed(vertices * size, item.position[:2], item.turn) + [0, 0, item.position[2]], faces, turned
 
 
-def build_mesh(setup):
-    """All triangles of a set-up.
+_FACES = {  # corner, along, up in parts of the room's box
+    "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)), "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
+    "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)), "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
+    "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)), "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0)),
+}
+
+
+class _Pieces:
+    """Collects triangles and patches piece by piece."""
+
+    def __init__(self):
+        self.parts, self.patches, self.vertices = [], 0, 0
+        self.through, self.other, self.sheet, self.side, self.sky = [], [], [], [], []
+
+    def add(self, vertices, faces, normals, albedo, finish, body, cell, flat=None, back="none", sheet=-1, through=None, sky=None):
+        """One body: `cell` numbers its patches from 0; `back` is "none", "same" or "own"."""
+        count = int(cell.max()) + 1
+        front = self.patches + cell
+        behind = {"none": np.full(len(faces), -1), "same": front, "own": front + count}[back]
+        if flat is None:
+            corners = vertices[faces]
+            flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+            flat = flat / np.maximum(np.linalg.norm(flat, axis=1, keepdims=True), 1e-12)
+        m = len(faces)
+        self.parts.append((vertices, np.asarray(faces) + self.vertices, normals, np.broadcast_to(albedo, (len(vertices), 3)), np.broadcast_to(finish, m),
+                           np.full(m, body), np.broadcast_to(flat, (m, 3)), front, behind, np.full(m, sheet)))
+        self.vertices += len(vertices)
+        own = np.arange(self.patches, self.patches + count)
+        sides = ((own, own + count if back == "own" else own, 1), (own + count, own, -1)) if back == "own" else ((own, own, 1),)
+        for _, other, side in sides:
+            self.other.append(other)
+            self.side.append(np.full(count, side))
+            self.sheet.append(np.full(count, sheet))
+            self.through.append(np.broadcast_to(np.zeros(3) if through is None else through, (count, 3)))
+            self.sky.append(np.zeros((count, 3)) if sky is None else sky)
+            self.patches += count
+
+    def mesh(self, figures):
+        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet = (np.concatenate(column) for column in zip(*self.parts, strict=True))
+        mesh = Mesh(vertices, faces.astype(np.int32), normals, albedo, finish.astype(np.int8), body.astype(np.int16), tuple(figures), flat, front, back, sheet)
+        patches = gather_patches(vertices, faces, front, albedo[faces].mean(1), *(np.concatenate(k) for k in (self.through, self.other, self.sheet, self.side, self.sky)))
+        return mesh, patches
+
+
+def _add_room(pieces, room):
+    box = np.array([room.width, room.depth, room.height])
+    cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
+    for name in ["floor"] if room.outdoors else _FACES:
+        corner, along, up = (np.array(k) * box for k in _FACES[name])
+        nu, nv = (max(1, round(float(np.linalg.norm(side)) / cell)) for side in (along, up))
+        v, f, cells = rectangle(corner, along, up, nu, nv)
+        normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
+        pieces.add(v, f, np.tile(normal, (len(v), 1)), surface_albedo(getattr(room, name)), MATTE, 0, cells, np.tile(normal, (len(f), 1)))
+    if room.outdoors:
+        _add_outdoors(pieces, room)
+
+
+def _add_outdoors(pieces, room):
+    """The ground beyond the stage, and a dome of sky around it all."""
+    far, up = SKY_RADIUS, np.array([0.0, 0, 1])
+    w, d = room.width, room.depth
+    for x0, y0, dx, dy in ((-far, -far, 2 * far + w, far), (-far, d, 2 * far + w, far), (-far, 0, far, d), (w, 0, far, d)):
+        v, f, cells = rectangle(np.array([x0, y0, 0.0]), np.array([dx, 0.0, 0]), np.array([0, dy, 0.0]), 1, 1)
+        pieces.add(v, f, np.tile(up, (len(v), 1)), surface_albedo(room.floor), MATTE, 0, cells, np.tile(up, (len(f), 1)))
+    rings, around = 12, 36
+    middle = np.array([w / 2, d / 2, 0.0])
+    t, a = np.meshgrid(np.linspace(0, np.pi / 2 + 0.02, rings + 1), np.linspace(0, 2 * np.pi, around + 1), indexing="ij")
+    v = middle + far * 1.5 * np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
+    i, j = (k.ravel() for k in np.meshgrid(np.arange(rings), np.arange(around), indexing="ij"))
+    p, q = i * (around + 1) + j, (i + 1) * (around + 1) + j
+    faces = np.stack([np.stack([p, q, q + 1], 1), np.stack([p, q + 1, p + 1], 1)], 1).reshape(-1, 3)
+    cells = np.repeat(np.arange(rings * around), 2)
+    tm, am = (i + 0.5) / rings * (np.pi / 2 + 0.02), (j + 0.5) / around * 2 * np.pi
+    toward = np.stack([np.sin(tm) * np.cos(am), np.sin(tm) * np.sin(am), np.cos(tm)], 1)
+    inward = -(v[faces].mean(1) - middle)
+    inward /= np.linalg.norm(inward, axis=1, keepdims=True)
+    pieces.add(v, faces, -(v - middle) / np.linalg.norm(v - middle, axis=1, keepdims=True), np.zeros(3), MATTE, 0, cells, inward, sky=toward)
+
+
+def _box_cells(item):
+    """A box's faces cut into patches of about half a metre at most."""
+    size = np.asarray(item.size, float)
+    vertices, faces, normals, cells, at, first = [], [], [], [], 0, 0
+    for corner, along, up in _FACES.values():
+        a, u = np.array(up) * size, np.array(along) * size  # the other way round: outward
+        nu, nv = (min(8, max(1, round(float(np.linalg.norm(side)) / 0.4))) for side in (a, u))
+        v, f, c = rectangle((np.array(corner) - [0.5, 0.5, 0]) * size, a, u, nu, nv)
+        vertices.append(v), faces.append(f + first), cells.append(c + at)
+        n = np.cross(a, u)
+        normals.append(np.tile(n / np.linalg.norm(n), (len(v), 1)))
+        first, at = first + len(v), at + nu * nv
+    return np.concatenate(vertices), np.concatenate(faces), np.concatenate(normals), np.concatenate(cells)
+
+
+def build_mesh(setup, sheets):
+    """All triangles of a set-up, and the patches they belong to.
 
     Parameters
     ----------
     setup : moth.document.Setup
+    sheets : list of moth.world.sheets.Sheet
 
     Returns
     -------
-    Mesh
+    Mesh, Patches
     """
-    parts = []  # vertices, faces, normals, albedo, finish, body
-    room = setup.room
-    corners = _BOX * [room.width, room.depth, room.height]
-    for name in _BOX_FACES:
-        v, f, n = _faceted(corners, _quads([name], flip=True))
-        albedo = np.tile(surface_albedo(getattr(room, name)), (len(v), 1))
-        parts.append((v, f, n, albedo, np.full(len(f), MATTE), np.zeros(len(f))))
+    pieces = _Pieces()
+    _add_room(pieces, setup.room)
     for at, item in enumerate(setup.furniture):
-        v, f, n = _furniture(item)
-        albedo = np.tile(surface_albedo(item.surface), (len(v), 1))
-        finish = np.full(len(f), GLOSS if item.gloss > 0.5 else MATTE)
-        parts.append((v, f, n, albedo, finish, np.full(len(f), 1 + at)))
+        if item.kind == "box":
+            v, f, n, cells = _box_cells(item)
+            v, n = placed(v, item.position[:2], item.turn) + [0, 0, item.position[2]], placed(n, (0, 0), item.turn)
+        else:
+            v, f, n = _furniture(item)
+            cells = clusters(v, f, 0.4)
+        finish = GLOSS if item.gloss > 0.5 else MATTE
+        pieces.add(v, f, n, surface_albedo(item.surface), finish, 1 + at, cells)
+    figures = []
     for at, figure in enumerate(setup.figures):
         mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
         v = placed(mesh.vertices, figure.position, figure.facing)
-        body = np.full(len(mesh.faces), 1 + len(setup.furniture) + at)
-        parts.append((v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, body))
-    vertices, faces, normals, albedos, finishes, bodies = (list(column) for column in zip(*parts, strict=True))
-    starts = np.cumsum([0] + [len(v) for v in vertices[:-1]])
-    figures = tuple((at, at + len(v), v.min(0), v.max(0)) for v, at in list(zip(vertices, starts, strict=True))[-len(setup.figures):])
-    return Mesh(np.concatenate(vertices), np.concatenate([np.asarray(f) + at for f, at in zip(faces, starts, strict=True)]).astype(np.int32),
-                np.concatenate(normals), np.concatenate(albedos), np.concatenate(finishes).astype(np.int8),
-                np.concatenate(bodies).astype(np.int16), figures)
+        figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
+        # Garments are thin sheets that show their inside.
+        pieces.add(v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, 1 + len(setup.furniture) + at, clusters(v, mesh.faces, 0.25), back="same")
+    for at, sheet in enumerate(sheets):
+        a, b = 2 * sheet.half[0] * sheet.right, 2 * sheet.half[1] * sheet.up
+        v, f, cells = rectangle(sheet.centre - a / 2 - b / 2, a, b, *sheet.cells)
+        m = sheet.material
+        finish = MIRROR if m.mirror > 0.5 else MATTE
+        pieces.add(v, f, np.tile(sheet.normal, (len(v), 1)), np.minimum(m.reflectance * m.hue, 0.95), finish, 1 + len(setup.furniture) + len(setup.figures) + at,
+                   cells, np.tile(sheet.normal, (len(f), 1)), back="own", sheet=at, through=np.minimum(m.through * m.hue, 0.95))
+    return pieces.mesh(figures)
 
 
 @lru_cache(maxsize=12)
 def _build(keyed):
-    mesh = build_mesh(keyed.value)
-    return World(keyed.key, mesh, RayScene(mesh.vertices, mesh.faces))
+    sheets = sheets_of(keyed.value)
+    mesh, patches = build_mesh(keyed.value, sheets)
+    rows = np.array([s.row for s in sheets]).reshape(-1, 16)
+    lets_through = np.array([s.material.transmission > 0 for s in sheets], bool)
+    rays = RayScene(mesh.vertices, mesh.faces)
+    opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through))
+    solid = rays if opaque.all() else RayScene(mesh.vertices, mesh.faces[opaque])
+    return World(keyed.key, mesh, rays, solid, tuple(sheets), rows, rows[lets_through], patches)
 
 
 def build_world(setup):
@@ -200,7 +357,7 @@ def build_world(setup):
     Examples
     --------
     >>> from moth.document import load
-    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
     ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
     >>> build_world(s) is build_world(s)
     True

@@ -1,7 +1,10 @@
 """Caching by content: equal content, equal key, one result."""
 
+import functools
 import hashlib
 import json
+import threading
+from collections import OrderedDict
 
 
 def content_hash(*parts):
@@ -33,3 +36,48 @@ class Keyed:
 
     def __hash__(self):
         return hash(self.key)
+
+
+def kept(maxsize):
+    """Decorator: results of a function of one :class:`Keyed` are kept, each worked out once though several threads ask.
+
+    Examples
+    --------
+    >>> calls = []
+    >>> @kept(2)
+    ... def double(keyed):
+    ...     calls.append(keyed.key)
+    ...     return 2 * keyed.value
+    >>> double(Keyed("a", 1)), double(Keyed("a", 1)), calls
+    (2, 2, ['a'])
+    """
+
+    def decorate(work):
+        results: OrderedDict = OrderedDict()
+        guard, busy = threading.Lock(), {}
+
+        @functools.wraps(work)
+        def ask(keyed):
+            with guard:
+                if keyed.key in results:
+                    results.move_to_end(keyed.key)
+                    return results[keyed.key]
+                lock = busy.setdefault(keyed.key, threading.Lock())
+            with lock:
+                with guard:
+                    if keyed.key in results:
+                        return results[keyed.key]
+                try:
+                    value = work(keyed)
+                finally:
+                    with guard:
+                        busy.pop(keyed.key, None)
+                with guard:
+                    results[keyed.key] = value
+                    while len(results) > maxsize:
+                        results.popitem(last=False)
+                return value
+
+        return ask
+
+    return decorate

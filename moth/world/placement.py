@@ -26,7 +26,7 @@ def check_placement(setup):
     Examples
     --------
     >>> from moth.document import load
-    >>> s = load({"schema_version": 1, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
     ...           "cameras": [{"id": "c", "name": "lens", "position": [2, 9, 1.5], "aim": [2, 2, 1.5]}]})
     >>> check_placement(s)
     Traceback (most recent call last):

@@ -71,3 +71,8 @@ class RayScene:
         primitive = np.where(none, -1, out["primID"])
         distance = np.where(none, np.inf, out["tfar"])
         return primitive, np.stack([out["u"], out["v"]], 1), distance
+
+    def nearest(self, origins, directions):
+        """Triangle (-1 for none) and distance [m] of the first hit, without the place in it."""
+        out = self._scene.run(np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(directions, np.float32), output=1)
+        return np.where(out["geomID"] < 0, -1, out["primID"]), out["tfar"]

@@ -10,7 +10,8 @@ from moth.camera import DOME, bt709, curve_table, frame_exposure, incident_illum
 from moth.colour import planckian_uv, unit_gain, white_xyz
 from moth.document import Shutter
 from moth.metering import read_setup
-from moth.transport import Layer, encode_layer, layer_key
+from moth.photometry import HEADS
+from moth.transport import Layer, encode_layer, layer_key, sources
 from moth.transport.encoding import pack_rgb9e5, unpack_rgb9e5
 from moth.units import difference_words, footcandles, stop_words
 from tests.scenes import data, moved, setup
@@ -81,6 +82,8 @@ def test_the_mix_is_the_sum_of_layers_times_gains():
     camera = scene.cameras[0]
     empty = np.zeros(0, np.int64), np.zeros(0), np.zeros(0)
     level = 0.18 / frame_exposure(camera)
+    # Both heads are bicolour: at 5600 K each gives what that mixture leaves, of the same white as the camera's.
+    level /= np.mean([HEADS[u.head].output(5600) for u in scene.units])
     layers = {u.id: Layer(np.full((2, 2, 3), level, np.float32), *empty) for u in scene.units}
     frame = mix(scene, camera, layers)  # two units at half: middle grey
     assert (frame == round(255 * float(bt709(0.18)))).all()
@@ -90,7 +93,7 @@ def test_the_mix_is_the_sum_of_layers_times_gains():
 
 def test_keys_change_with_geometry_only():
     base = data()
-    key = lambda document: layer_key(s := setup(**document), s.cameras[0], s.units[0], (480, 270))
+    key = lambda document: layer_key(s := setup(**document), s.cameras[0], sources(s)[0], (480, 270))
     first = key(base)
     for same in ({"dimmer": 0.1}, {"cct": 3200}, {"green": 0.5}, {"on": False}, {"name": "Sun"}, {"role": "edge"}):
         assert key(moved(base, "units", 0, **same)) == first

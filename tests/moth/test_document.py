@@ -14,7 +14,7 @@ from moth.document import Polar, from_polar, load, parse, schema, to_polar
 from moth.errors import DocumentError, MothError, PlacementError
 from moth.metering import read_setup
 from moth.photometry import HEADS
-from moth.transport import build_emitter, render_layer, see
+from moth.transport import build_emitter, render_layer, see, sources
 from moth.world import build_world, check_placement, landmarks
 from moth.world.figures import FIGURE_NAMES, load_figure
 from tests.scenes import data, moved, setup
@@ -123,7 +123,7 @@ def test_a_source_without_size_is_a_point():
     scene = setup(units=[{**data()["units"][0], "ies": ies}])
     emitter = build_emitter(scene.units[0])
     assert emitter.kind == 0 and emitter.area > 0
-    layer = render_layer(build_world(scene), see(build_world(scene), scene, scene.cameras[0], (64, 36)), emitter)
+    layer = render_layer(build_world(scene), see(build_world(scene), scene, scene.cameras[0], (64, 36)), sources(scene)[0])
     assert np.isfinite(layer.surfaces).all() and layer.surfaces.max() > 1
     # The reading speaks of the file, not of the head it replaces.
     reading = read_setup(scene)["units"][0]

@@ -1,0 +1,251 @@
+"""Work out one rig with Mitsuba 3: reference_mitsuba.py IN.npz OUT.npz [samples]. Runs in the references' own environment."""
+
+import sys
+import time
+
+import drjit as dr
+import mitsuba as mi
+import numpy as np
+
+mi.set_variant("llvm_ad_rgb")
+
+
+class SheetBSDF(mi.BSDF):
+    """Shares of docs/light-model.md: diffuse back and through, straight, mirrored, von Mises-Fisher lobes."""
+
+    def __init__(self, props):
+        mi.BSDF.__init__(self, props)
+        self.s = {k: float(props[k]) for k in ("reflectance", "mirror", "lobe", "lobe_kappa", "straight", "forward", "forward_kappa", "through")}
+        self.hue = mi.Color3f(float(props["hue_r"]), float(props["hue_g"]), float(props["hue_b"]))
+        smooth = mi.BSDFFlags.DiffuseReflection | mi.BSDFFlags.FrontSide | mi.BSDFFlags.BackSide
+        through = mi.BSDFFlags.DiffuseTransmission | mi.BSDFFlags.FrontSide | mi.BSDFFlags.BackSide
+        delta = mi.BSDFFlags.DeltaReflection | mi.BSDFFlags.FrontSide | mi.BSDFFlags.BackSide
+        null = mi.BSDFFlags.Null | mi.BSDFFlags.FrontSide | mi.BSDFFlags.BackSide
+        self.m_components = [smooth, through, delta, null]
+        self.m_flags = smooth | through | delta | null
+
+    def _lobe(self, kappa, c):
+        return kappa / (2 * dr.pi * (1 - dr.exp(-2 * kappa))) * dr.exp(kappa * (c - 1))
+
+    def _smooth(self, wi, wo):
+        """f cos and pdf of all that is no delta. Light comes from wo and leaves to wi."""
+        s = self.s
+        ci, co = mi.Frame3f.cos_theta(wi), mi.Frame3f.cos_theta(wo)
+        same = ci * co > 0
+        aco = dr.abs(co)
+        diffuse = dr.select(same, s["reflectance"], s["through"]) * dr.inv_pi * aco
+        # Incoming light along -wo leaves about -wo through, about its mirror image back; f = lobe / cos(leaving).
+        straight_on = -dr.dot(wi, wo)
+        mirrored = dr.dot(wi, mi.Vector3f(-wo.x, -wo.y, wo.z))
+        lobe = dr.select(same, s["lobe"] * self._lobe(s["lobe_kappa"], mirrored), s["forward"] * self._lobe(s["forward_kappa"], straight_on))
+        value = (diffuse + lobe * aco / dr.maximum(dr.abs(ci), 1e-3)) * self.hue
+        total = s["reflectance"] + s["through"] + s["lobe"] + s["forward"] + s["straight"] + s["mirror"]
+        pdf = (diffuse + lobe) / total
+        return value, pdf
+
+    def sample(self, ctx, si, sample1, sample2, active=True):
+        s = self.s
+        total = sum(s[k] for k in ("reflectance", "through", "lobe", "forward", "straight", "mirror"))
+        x = sample1 * total
+        a = s["reflectance"]
+        b = a + s["through"]
+        c = b + s["lobe"]
+        d = c + s["forward"]
+        e = d + s["straight"]
+        wi = si.wi
+        up = mi.Frame3f.cos_theta(wi) > 0
+        cosine = mi.warp.square_to_cosine_hemisphere(sample2)
+        cosine.z = dr.select(up == (x < a), cosine.z, -cosine.z)
+        back = mi.Vector3f(-wi.x, -wi.y, wi.z)
+        on = -wi
+
+        def about(axis, kappa):
+            v = mi.warp.square_to_von_mises_fisher(sample2, kappa)
+            return mi.Frame3f(axis).to_world(v)
+
+        wo = dr.select(x < b, cosine, dr.select(x < c, about(back, s["lobe_kappa"]), dr.select(x < d, about(on, s["forward_kappa"]), dr.select(x < e, on, back))))
+        is_delta = x >= d
+        value, pdf = self._smooth(wi, wo)
+        bs = mi.BSDFSample3f()
+        bs.wo = wo
+        bs.eta = 1.0
+        bs.sampled_component = dr.select(is_delta, dr.select(x < e, mi.UInt32(3), mi.UInt32(2)), dr.select(x < a, mi.UInt32(0), mi.UInt32(1)))
+        bs.sampled_type = dr.select(is_delta, dr.select(x < e, mi.UInt32(+mi.BSDFFlags.Null), mi.UInt32(+mi.BSDFFlags.DeltaReflection)),
+                                    dr.select(x < a, mi.UInt32(+mi.BSDFFlags.DiffuseReflection), mi.UInt32(+mi.BSDFFlags.DiffuseTransmission)))
+        bs.pdf = dr.select(is_delta, dr.select(x < e, s["straight"], s["mirror"]) / total, pdf)
+        # A lobe drawn to its own side of the surface's back is lost, as on a real cloth at grazing light.
+        wrong = ((x >= b) & (x < c) & (mi.Frame3f.cos_theta(wo) * mi.Frame3f.cos_theta(wi) <= 0)) | ((x >= c) & (x < d) & (mi.Frame3f.cos_theta(wo) * mi.Frame3f.cos_theta(wi) >= 0))
+        ok = active & ~wrong & (bs.pdf > 0)
+        weight = dr.select(is_delta, total * self.hue, value / dr.maximum(pdf, 1e-9))
+        return bs, dr.select(ok, weight, 0)
+
+    def eval(self, ctx, si, wo, active=True):
+        return dr.select(active, self._smooth(si.wi, wo)[0], 0)
+
+    def pdf(self, ctx, si, wo, active=True):
+        return dr.select(active, self._smooth(si.wi, wo)[1], 0)
+
+    def eval_pdf(self, ctx, si, wo, active=True):
+        value, pdf = self._smooth(si.wi, wo)
+        return dr.select(active, value, 0), dr.select(active, pdf, 0)
+
+    def to_string(self):
+        return "SheetBSDF[]"
+
+
+mi.register_bsdf("moth_sheet", SheetBSDF)
+kappa = lambda width: float(np.log(2) / (1 - np.cos(np.radians(width) / 2)))
+
+
+def mesh(name, vertices, faces, bsdf, normals=None, colours=None):
+    props = mi.Properties()
+    props["bsdf"] = mi.load_dict(bsdf)
+    m = mi.Mesh(name, len(vertices), len(faces), has_vertex_normals=normals is not None, props=props)
+    if colours is not None:
+        m.add_attribute("vertex_color", 3, np.ascontiguousarray(colours, np.float32).ravel())
+    p = mi.traverse(m)
+    p["vertex_positions"] = np.ascontiguousarray(vertices, np.float32).ravel()
+    p["faces"] = np.ascontiguousarray(faces, np.uint32).ravel()
+    if normals is not None:
+        p["vertex_normals"] = np.ascontiguousarray(normals, np.float32).ravel()
+    p.update()
+    return m
+
+
+def quad(name, corner, a, b, bsdf):
+    return mesh(name, np.array([corner, corner + a, corner + a + b, corner + b]), np.array([[0, 1, 2], [0, 2, 3]]), bsdf)
+
+
+def matte(rgb):
+    return {"type": "twosided", "bsdf": {"type": "diffuse", "reflectance": {"type": "rgb", "value": [float(c) for c in rgb]}}}
+
+
+def build(rig):
+    scene = {"type": "scene"}
+    for k, (wall, albedo) in enumerate(zip(rig["walls"], rig["wall_albedo"])):
+        scene[f"wall{k}"] = quad(f"wall{k}", wall[:3], wall[3:6], wall[6:9], matte(albedo))
+    used, faces = np.unique(rig["faces"], return_inverse=True)
+    two = {"type": "twosided", "bsdf": {"type": "diffuse", "reflectance": {"type": "mesh_attribute", "name": "vertex_color"}}}
+    scene["bodies"] = mesh("bodies", rig["vertices"][used], faces.reshape(-1, 3), two, rig["normals"][used], rig["albedo"][used])
+    for k, (s, m) in enumerate(zip(rig["sheets"], rig["shares"])):
+        c, r, u = s[:3], s[3:6] * s[12], s[6:9] * s[13]
+        names = ("reflectance", "mirror", "lobe", "lobe_width", "straight", "forward", "forward_width", "through", "hue_r", "hue_g", "hue_b")
+        values = dict(zip(names, (float(v) for v in m)))
+        values["lobe_kappa"], values["forward_kappa"] = kappa(values.pop("lobe_width")), kappa(values.pop("forward_width"))
+        if values["mirror"] + values["lobe"] + values["straight"] + values["forward"] + values["through"] == 0:
+            hue = np.array([values["hue_r"], values["hue_g"], values["hue_b"]])
+            bsdf = matte(np.minimum(values["reflectance"] * hue, 0.95))
+        else:
+            bsdf = {"type": "moth_sheet", **values}
+        scene[f"sheet{k}"] = quad(f"sheet{k}", c - r - u, 2 * r, 2 * u, bsdf)
+    for k, (f, peak, crate) in enumerate(zip(rig["lamps"], rig["peak"], rig["crate"])):
+        centre, right, up, forward = f[1:4], f[4:7] * f[13], f[7:10] * f[14], f[10:13]
+        if f[0] == 0:
+            table = rig["tables"][k]
+            angle = np.degrees(2 * np.arcsin(np.linspace(0, 1, len(table))))
+            beam, cutoff = angle[np.flatnonzero(table > 0.999 * peak)[-1]], angle[np.flatnonzero(table > 0)[-1]]
+            # The table's own steps are a tenth of a degree: the rig's round numbers are meant.
+            scene[f"lamp{k}"] = {"type": "spot", "intensity": {"type": "rgb", "value": [float(peak)] * 3}, "beam_width": float(round(beam)), "cutoff_angle": float(round(cutoff)),
+                                 "to_world": mi.ScalarTransform4f().look_at(origin=centre.tolist(), target=(centre + forward).tolist(), up=[0, 0, 1])}
+        else:
+            area = 4 * f[13] * f[14]
+            factor = 0.92 if crate else 1.0
+            to = mi.ScalarTransform4f(np.vstack([np.stack([right, np.cross(forward, right / np.linalg.norm(right)) * np.linalg.norm(up), forward, centre], 1), [0, 0, 0, 1]]))
+            scene[f"lamp{k}"] = {"type": "rectangle", "to_world": to, "bsdf": {"type": "diffuse", "reflectance": 0.0},
+                                 "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(peak / area * factor)] * 3}}}
+            if crate:
+                # The egg crate itself: black fins, six cells across, as deep as the cut-off asks.
+                cells = 6
+                pitch = 2 * f[13] / cells
+                deep = pitch / np.tan(np.radians(crate))
+                n = 0
+                for across, along in ((f[4:7] * f[13], f[7:10] * f[14]), (f[7:10] * f[14], f[4:7] * f[13])):
+                    for i in range(cells + 1):
+                        corner = centre + (2 * i / cells - 1) * across - along + 1e-4 * forward
+                        scene[f"fin{k}-{n}"] = quad(f"fin{k}-{n}", corner, 2 * along, deep * forward, matte((0, 0, 0)))
+                        n += 1
+    if rig["sky"][0] > 0:
+        height = 256
+        z = np.cos((np.arange(height) + 0.5) / height * np.pi)
+        level, zenith = rig["sky"]
+        values = np.where(z > 0, zenith * (1 + 2 * np.maximum(z, 0)) / 3, 0.2 * level / np.pi)
+        image = np.repeat(np.repeat(values[:, None, None], 4, 1), 3, 2).astype(np.float32)
+        turn = mi.ScalarTransform4f().rotate([1, 0, 0], 90)
+        scene["sky"] = {"type": "envmap", "bitmap": mi.Bitmap(image), "to_world": turn}
+    if len(rig["sun"]):
+        scene["sun"] = {"type": "directional", "direction": (-rig["sun"][:3]).tolist(), "irradiance": {"type": "rgb", "value": [float(rig["sun"][3])] * 3}}
+    scene["integrator"] = {"type": "path", "max_depth": 40, "rr_depth": 4}
+    camera = rig["camera"]
+    scene["sensor"] = {
+        "type": "perspective", "fov": float(np.degrees(2 * np.arctan(camera[6]))), "fov_axis": "x",
+        "to_world": mi.ScalarTransform4f().look_at(origin=camera[:3].tolist(), target=camera[3:6].tolist(), up=[0, 0, 1]),
+        "film": {"type": "hdrfilm", "width": int(rig["picture"][0]), "height": int(rig["picture"][1]), "rfilter": {"type": "box"}, "pixel_format": "rgb"},
+        "sampler": {"type": "independent"},
+    }
+    return mi.load_dict(scene)
+
+
+def receiver(scene, position, normal, samples, seed, rig):
+    """Illuminance on a disc and on a dome: rays over the half sphere, and lamps that no ray can hit asked straight."""
+    normal = normal / np.linalg.norm(normal)
+    disc, dome = np.zeros(3), np.zeros(3)
+    batch = min(samples, 1 << 20)
+    rounds = max(1, samples // batch)
+    integrator = mi.load_dict({"type": "path", "max_depth": 40, "rr_depth": 4})
+    ctx = mi.BSDFContext()  # noqa: F841
+    for k in range(rounds):
+        sampler = mi.load_dict({"type": "independent"})
+        sampler.seed(seed * 1000 + k, batch)
+        local = mi.warp.square_to_uniform_hemisphere(sampler.next_2d())
+        d = mi.Frame3f(mi.Vector3f(*(float(c) for c in normal))).to_world(local)
+        ray = mi.RayDifferential3f(mi.Ray3f(mi.Point3f(*(float(c) for c in position)), d))
+        value, _, _ = integrator.sample(scene, sampler, ray)
+        for out, response in ((disc, local.z), (dome, 0.5 * (1 + local.z))):
+            out += np.array([float(dr.mean(getattr(value, c) * response, axis=None)[0]) * 2 * np.pi for c in "xyz"]) / rounds
+    for f, table in zip(rig["lamps"], rig["tables"]):
+        if f[0] != 0:
+            continue
+        to = f[1:4] - position
+        distance = np.linalg.norm(to)
+        to = to / distance
+        cosine = float(to @ normal)
+        if cosine <= 0:
+            continue
+        ray = mi.Ray3f(mi.Point3f(*(float(c) for c in position)), mi.Vector3f(*(float(c) for c in to)), maxt=float(distance * 0.9999), time=0.0, wavelengths=[])
+        if scene.ray_test(ray)[0]:
+            continue
+        angle = np.degrees(np.arccos(np.clip(-to @ f[10:13], -1, 1)))
+        candela = np.interp(np.sin(np.radians(angle) / 2), np.linspace(0, 1, len(table)), table)
+        disc += candela / distance**2 * cosine
+        dome += candela / distance**2 * 0.5 * (1 + cosine)
+    if len(rig["sun"]):
+        to = rig["sun"][:3]
+        cosine = float(to @ normal)
+        ray = mi.Ray3f(mi.Point3f(*(float(c) for c in position)), mi.Vector3f(*(float(c) for c in to)))
+        if cosine > 0 and not scene.ray_test(ray)[0]:
+            disc += rig["sun"][3] * cosine
+            dome += rig["sun"][3] * 0.5 * (1 + cosine)
+    return disc, dome
+
+
+def main():
+    rig = dict(np.load(sys.argv[1]))
+    samples = int(sys.argv[3]) if len(sys.argv) > 3 else 1 << 23
+    pixel_samples = int(sys.argv[4]) if len(sys.argv) > 4 else 2048
+    start = time.time()
+    scene = build(rig)
+    readings = [receiver(scene, m[:3], m[3:6], samples, k + 1, rig) for k, m in enumerate(rig["marks"])]
+    middle = time.time()
+    # Two halves with noise of their own: the product of our errors against both is free of either's noise.
+    halves = []
+    for half in range(2):
+        total, rounds = 0, max(1, pixel_samples // 256)
+        for k in range(rounds):
+            total = total + np.array(mi.render(scene, spp=256, seed=half * 1000 + k))
+        halves.append(total / rounds)
+    np.savez_compressed(sys.argv[2], disc=np.array([r[0] for r in readings]), dome=np.array([r[1] for r in readings]), picture=np.array(halves).astype(np.float32))
+    print(f"{sys.argv[1]}: readings {middle - start:.0f} s, picture {time.time() - middle:.0f} s", [round(float(r[0] @ [0.2126, 0.7152, 0.0722]), 2) for r in readings], flush=True)
+
+
+if __name__ == "__main__":
+    main()

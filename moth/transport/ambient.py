@@ -1,0 +1,217 @@
+"""Light from all surfaces at once: on meters, and on every point of a picture through a few gathering points."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from scipy.sparse import csr_matrix
+
+from ..world.keys import Keyed, content_hash, kept
+from .glow import glow_visibility, shine
+from .points import receive
+from .walks import hemisphere, walk
+
+METER_RAYS = 16_384
+GATHER_RAYS = 160
+STEP = {192: 3, 480: 4, 640: 5}
+"""Pixels between gathering points on even surfaces, by the width of the picture."""
+_NONE = np.zeros(1)
+
+
+@kept(4000)
+def _meter_view(keyed):
+    """Weights of all patches on one meter: seen directly, and past cloth or by way of mirrors; times radiosity [lx]."""
+    world, place = keyed.value
+    normal = np.asarray(place.direction, float)[None]
+    directions = np.empty((METER_RAYS, 3))
+    hemisphere(normal, METER_RAYS, True, 7, directions)
+    cosine = directions @ normal[0]
+    response = (1 + cosine) / 2 if place.receiver == "dome" else cosine
+    origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
+    n = len(world.patches)
+    views = [np.zeros(n), np.zeros(n)]
+    for leg, (owner, patch, weight) in enumerate(walk(world, origins.copy(), directions, np.arange(METER_RAYS))):
+        views[min(leg, 1)] += np.bincount(patch, weight * response[owner] * (2 / METER_RAYS), n)
+    return views
+
+
+def meter_light(world, light, place):
+    """What a source at full brings to a meter, by the way it takes.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    light : Light
+    place : moth.transport.Place
+        Position, direction and receiver of the meter.
+
+    Returns
+    -------
+    dict of str to ndarray, shape (3,)
+        Linear BT.709 parts [lx] of the lamp itself ("lamp"), of mirrors ("mirror"), of each sheet by its id,
+        and of walls, furniture and people ("room").
+    """
+    position, direction, dome = np.array([place.position], float), np.array([place.direction], float), place.receiver == "dome"
+    ways: dict = {}
+
+    def add(name, rgb):
+        ways[name] = ways.get(name, np.zeros(3)) + rgb
+
+    for emitter in light.emitters:
+        level = receive(world, emitter, position, direction, [dome])[0]
+        add("mirror" if emitter.via is not None and not emitter.through else "lamp", np.full(3, level))
+    for k, glow in enumerate(light.glows):
+        out, nothing = np.zeros((1, 3)), np.zeros((1, 3))
+        shine(position, direction, direction, np.full(1, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing)
+        if out.max() > 0:
+            out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
+        add(world.sheets[glow.sheet].id if glow.sheet >= 0 else "room", out[0])
+    seen, past = _meter_view(Keyed(content_hash("meter-1", world.key, place.position, place.direction, place.receiver), (world, place)))
+    add("room", seen @ light.rest + past @ light.radiosity)
+    return ways
+
+
+@dataclass(frozen=True)
+class Ambient:
+    """Where a picture's light from surfaces is gathered, and how it is spread over its points."""
+
+    at: np.ndarray
+    """(g,) shading points at which it is gathered."""
+    neighbours: np.ndarray
+    """(n, 4) gathering points of each shading point."""
+    shares: np.ndarray
+    """(n, 4) their weights, which sum to one."""
+    seen: csr_matrix
+    """(g, p) share of each patch in what is seen directly."""
+    past: csr_matrix
+    """(g, p) the same past cloth or by way of mirrors."""
+
+    def spread(self, values):
+        """Values of the gathering points, (g,) or (g, c), at every shading point."""
+        out = np.empty((len(self.neighbours), values.reshape(len(values), -1).shape[1]))
+        _spread(np.ascontiguousarray(values.reshape(len(values), -1), float), self.neighbours, self.shares, out)
+        return out.reshape(len(out), *values.shape[1:])
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _spread(values, neighbours, shares, out):
+    for i in range(len(neighbours)):
+        for c in range(values.shape[1]):
+            s = 0.0
+            for k in range(4):
+                if shares[i, k] > 0:
+                    s += shares[i, k] * values[neighbours[i, k], c]
+            out[i, c] = s
+
+
+@njit(nogil=True, cache=True)
+def _weigh(points, normals, pixel, toward_depth, width, height, step, grid, neighbours, shares):
+    """Weights of the four gathering points round each shading point; the sum of each, before it is made one."""
+    columns = (width + step - 1) // step
+    rows = (height + step - 1) // step
+    sums = np.zeros(len(points))
+    for i in range(len(points)):
+        x, y = pixel[i] % width, pixel[i] // width
+        gx, gy = (x - (step - 1) / 2) / step, (y - (step - 1) / 2) / step
+        x0, y0 = int(np.floor(gx)), int(np.floor(gy))
+        total = 0.0
+        for k in range(4):
+            cx, cy = min(max(x0 + k % 2, 0), columns - 1), min(max(y0 + k // 2, 0), rows - 1)
+            j = grid[cy * columns + cx]
+            fx = max(1 - abs(gx - cx), 0.05)
+            fy = max(1 - abs(gy - cy), 0.05)
+            neighbours[i, k] = j
+            shares[i, k] = 0.0
+            if j < 0:
+                neighbours[i, k] = 0
+                continue
+            dot = normals[i, 0] * normals[j, 0] + normals[i, 1] * normals[j, 1] + normals[i, 2] * normals[j, 2]
+            if dot < 0.8:
+                continue
+            off = 0.0
+            gap = 0.0
+            for c in range(3):
+                d = points[j, c] - points[i, c]
+                off += d * normals[i, c]
+                gap += d * d
+            reach = 0.012 * toward_depth[i]
+            if abs(off) > reach + 0.25 * np.sqrt(gap) or gap > (0.06 * toward_depth[i] + 0.05) ** 2 * 9:
+                continue
+            w = fx * fy * dot**8 / (1 + (off / reach) ** 2)
+            shares[i, k] = w
+            total += w
+        sums[i] = total
+        if total > 0:
+            for k in range(4):
+                shares[i, k] /= total
+    return sums
+
+
+@kept(6)
+def _ambient(keyed):
+    world, view = keyed.value
+    width, height = view.size
+    step = STEP.get(width, max(2, round(width / 130)))
+    first = np.full(width * height, -1)
+    first[view.pixel[::-1]] = np.arange(len(view.pixel))[::-1]
+    xs = np.minimum(np.arange((width + step - 1) // step) * step + step // 2, width - 1)
+    ys = np.minimum(np.arange((height + step - 1) // step) * step + step // 2, height - 1)
+    grid = first[(ys[:, None] * width + xs[None]).ravel()]
+    n = len(view.points)
+    neighbours, shares = np.zeros((n, 4), np.int64), np.zeros((n, 4))
+    depth = np.linalg.norm(view.points - view.origin, axis=1)
+    sums = _weigh(view.points, view.normals, view.pixel, depth, width, height, step, grid, neighbours, shares)
+    alone = np.flatnonzero(sums < 0.02)
+    # Points on edges and small things gather for themselves: one for all alike in two by two pixels.
+    x, y = view.pixel[alone] % width // 2, view.pixel[alone] // width // 2
+    facing = (view.normals[alone] * 1.5).round().astype(int) + 2
+    alike = ((y * width + x) * 1000 + facing[:, 0] * 100 + facing[:, 1] * 10 + facing[:, 2]) * 64 + view.body[alone]
+    _, one, back = np.unique(alike, return_index=True, return_inverse=True)
+    used = np.unique(grid[grid >= 0])
+    at = np.concatenate([used, alone[one]])
+    place = np.zeros(n, np.int64)
+    place[used] = np.arange(len(used))
+    neighbours = place[neighbours]
+    neighbours[alone], shares[alone] = 0, 0
+    neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
+    seen, past = _gather(world, view.points[at], view.normals[at])
+    return Ambient(at, neighbours, shares, seen, past)
+
+
+def _gather(world, points, normals):
+    rows: list = [[], []]
+    columns: list = [[], []]
+    values: list = [[], []]
+    step = 200_000 // GATHER_RAYS
+    for low in range(0, len(points), step):
+        some = slice(low, min(low + step, len(points)))
+        m = some.stop - low
+        directions = np.empty((m * GATHER_RAYS, 3))
+        hemisphere(np.ascontiguousarray(normals[some]), GATHER_RAYS, False, low, directions)
+        origins = np.repeat(points[some] + 1.5e-3 * normals[some], GATHER_RAYS, axis=0)
+        for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))):
+            k = min(leg, 1)
+            rows[k].append(owner), columns[k].append(patch), values[k].append(weight / GATHER_RAYS)
+    shape = len(points), len(world.patches)
+
+    def matrix(k):
+        if not rows[k]:
+            return csr_matrix(shape, dtype=np.float32)
+        return csr_matrix((np.concatenate(values[k]), (np.concatenate(rows[k]), np.concatenate(columns[k]))), shape=shape, dtype=np.float32)
+
+    return matrix(0), matrix(1)
+
+
+def ambient_of(world, view):
+    """Gathering points of a picture, cached by world and view.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    view : View
+
+    Returns
+    -------
+    Ambient
+    """
+    return _ambient(Keyed(view.key, (world, view)))

@@ -1,0 +1,184 @@
+"""Lit surfaces as sources: cells of cloth, board and wall that send light on, diffuse and in lobes."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+
+from .kernels import _ggx
+
+_FAST = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
+
+
+@dataclass(frozen=True)
+class Glow:
+    """Cells of one flat surface that face the same way."""
+
+    sheet: int
+    """Index of the sheet, -1 for a wall or a piece of furniture."""
+    patches: np.ndarray
+    """(k,) that it stands for."""
+    cells: np.ndarray
+    """(k, 12): middle (3), unit normal (3), half vectors along (3) and up (3) [m]."""
+    flux: np.ndarray
+    """(k, 3) diffuse: radiosity times area over pi [cd], the intensity straight ahead."""
+    beam: np.ndarray
+    """(k, 8): axis of the lobe (3), its concentration, and its flux (3) [lm]; last a spare."""
+
+    @property
+    def has_beam(self):
+        return bool((self.beam[:, 4:7] > 0).any())
+
+
+@njit(inline="always")
+def _lobe(kappa, cosine):
+    """Density of a von Mises-Fisher lobe [1/sr]."""
+    return kappa / (2 * math.pi * (1 - math.exp(-2 * kappa))) * math.exp(kappa * (cosine - 1))
+
+
+@njit(inline="always")
+def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
+    """Diffuse and lobe geometry of one cell at a place: unit direction, 1/d^2 cos, lobe density / d^2."""
+    lx, ly, lz = cell[0] + ax - px, cell[1] + ay - py, cell[2] + az - pz
+    d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
+    inv = 1 / math.sqrt(d2)
+    lx, ly, lz = lx * inv, ly * inv, lz * inv
+    cose = -(lx * cell[3] + ly * cell[4] + lz * cell[5])
+    if cose <= 0:
+        return lx, ly, lz, 0.0, 0.0, inv
+    lobe = 0.0
+    if has_beam and beam[3] > 0:
+        lobe = _lobe(beam[3], -(lx * beam[0] + ly * beam[1] + lz * beam[2])) / d2
+    return lx, ly, lz, cose / d2, lobe, inv
+
+
+@njit(**_FAST)
+def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, cells, flux, beam, has_beam, out, sheen):
+    """Illuminance and sheen that cells bring to points, nothing in the way.
+
+    dome: 1 answers as a dome meter, 0 as a plain surface. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
+    """
+    k = len(cells)
+    for i in range(len(points)):
+        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        f0 = 0.0
+        alpha = 1.0
+        if finish[i] >= 0:
+            f0, alpha = normal_reflectance[finish[i]], roughness[finish[i]]
+        r0, g0, b0 = 0.0, 0.0, 0.0
+        r1, g1, b1 = 0.0, 0.0, 0.0
+        for c in range(k):
+            cell = cells[c]
+            dx, dy, dz = cell[0] - px, cell[1] - py, cell[2] - pz
+            d2 = dx * dx + dy * dy + dz * dz
+            size2 = cell[6] * cell[6] + cell[7] * cell[7] + cell[8] * cell[8] + cell[9] * cell[9] + cell[10] * cell[10] + cell[11] * cell[11]
+            # Nearer than three half diagonals one point for a cell errs by more than two percent.
+            steps = 1 if d2 > 9 * size2 else 3
+            for a in range(steps):
+                for b in range(steps):
+                    ox, oy, oz = 0.0, 0.0, 0.0
+                    if steps > 1:
+                        s, t = (2 * a + 1) / steps - 1, (2 * b + 1) / steps - 1
+                        ox, oy, oz = s * cell[6] + t * cell[9], s * cell[7] + t * cell[10], s * cell[8] + t * cell[11]
+                    lx, ly, lz, plain, lobe, inv = _from_cell(cell, beam[c], True, has_beam, px, py, pz, ox, oy, oz)
+                    if plain <= 0:
+                        continue
+                    cosine = lx * nx + ly * ny + lz * nz
+                    if cosine <= 0:
+                        continue
+                    response = 0.5 * (1 + cosine) if dome else cosine
+                    w = 1.0 / (steps * steps)
+                    e, q = plain * response * w, lobe * response * w
+                    r, g, bl = e * flux[c, 0] + q * beam[c, 4], e * flux[c, 1] + q * beam[c, 5], e * flux[c, 2] + q * beam[c, 6]
+                    r0, g0, b0 = r0 + r, g0 + g, b0 + bl
+                    if f0 > 0 and alpha > 0:
+                        h = _ggx(nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0)
+                        r1, g1, b1 = r1 + r * h, g1 + g * h, b1 + bl * h
+        out[i, 0] += r0
+        out[i, 1] += g0
+        out[i, 2] += b0
+        if f0 > 0 and alpha > 0:
+            sheen[i, 0] += r1
+            sheen[i, 1] += g1
+            sheen[i, 2] += b1
+
+
+@njit(**_FAST)
+def glow_rays(points, normals, dome, cells, flux, beam, has_beam, count, seed, origins, directions, distances, weights):
+    """Rays from points to cells drawn by the light that each would bring; their mean visibility is that of the light.
+
+    Writes (n * count, 3) origins and directions, (n * count,) distances [m]; weights 0 where a point gets no light.
+    """
+    k = len(cells)
+    running = np.empty(k)
+    for i in range(len(points)):
+        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        total = 0.0
+        for c in range(k):
+            lx, ly, lz, plain, lobe, _ = _from_cell(cells[c], beam[c], True, has_beam, px, py, pz, 0.0, 0.0, 0.0)
+            cosine = lx * nx + ly * ny + lz * nz
+            if cosine > 0:
+                response = 0.5 * (1 + cosine) if dome else cosine
+                total += response * (plain * (flux[c, 0] + flux[c, 1] + flux[c, 2]) + lobe * (beam[c, 4] + beam[c, 5] + beam[c, 6]))
+            running[c] = total
+        h = np.uint32(i + seed) * np.uint32(747796405) + np.uint32(2891336453)
+        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+        h = (h >> np.uint32(22)) ^ h
+        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        c = 0
+        for j in range(count):
+            at = i * count + j
+            origins[at, 0], origins[at, 1], origins[at, 2] = px + 1.5e-3 * nx, py + 1.5e-3 * ny, pz + 1.5e-3 * nz
+            directions[at, 0], directions[at, 1], directions[at, 2], distances[at], weights[at] = nx, ny, nz, 0.0, 0.0
+            if total <= 0:
+                continue
+            pick = (j + su) / count * total
+            while c < k - 1 and running[c] < pick:
+                c += 1
+            s, t = 2 * ((sv + j * 0.7548776662466927) % 1.0) - 1, 2 * ((su + j * 0.5698402909980532) % 1.0) - 1
+            cell = cells[c]
+            dx = cell[0] + s * cell[6] + t * cell[9] - origins[at, 0]
+            dy = cell[1] + s * cell[7] + t * cell[10] - origins[at, 1]
+            dz = cell[2] + s * cell[8] + t * cell[11] - origins[at, 2]
+            d = math.sqrt(dx * dx + dy * dy + dz * dz)
+            if d < 1e-6:
+                continue
+            directions[at, 0], directions[at, 1], directions[at, 2] = dx / d, dy / d, dz / d
+            distances[at], weights[at] = max(d - 3e-3, 0.0), 1.0
+
+
+def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
+    """Part of a glow's light that reaches each point.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    glow : Glow
+    points, normals : ndarray, shape (n, 3)
+    count : int
+        Rays a point.
+    dome : bool
+    seed : int
+
+    Returns
+    -------
+    ndarray, shape (n,)
+        0..1; 0 where nothing would arrive.
+    """
+    n = len(points)
+    part = np.zeros(n)
+    step = max(1, 200_000 // count)
+    for low in range(0, n, step):
+        some = slice(low, min(n, low + step))
+        m = (some.stop - low) * count
+        origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
+        distances, weights = np.empty(m, np.float32), np.empty(m, np.float32)
+        glow_rays(points[some], normals[some], dome, glow.cells, glow.flux, glow.beam, glow.has_beam, count, seed + low, origins, directions, distances, weights)
+        ask = np.flatnonzero(weights > 0)
+        seen = np.zeros(m, np.float32)
+        seen[ask] = world.clear(origins[ask], directions[ask], distances[ask])
+        part[some] = seen.reshape(-1, count).mean(1)
+    return part

@@ -1,0 +1,257 @@
+"""One source's light in a world: lamps and their images, surfaces that glow, and the balance of all the rest."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import Cancelled
+from ..materials import lobe_concentration
+from ..world.keys import Keyed, content_hash, kept
+from .arrival import arrive, with_images
+from .exchange import balance, samples
+from .glow import Glow, glow_visibility, shine
+from .kernels import shadow_rays
+
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
+PATCH_SAMPLES = 24
+"""Places of a patch that a lamp's light on it is averaged over."""
+MOST_HOT, HOT = 96, 5.0
+"""Patches of walls taken as sources of their own, at most, and how much brighter than the mean they are."""
+_NO_FINISH = np.zeros(1)
+
+
+@dataclass(frozen=True)
+class Light:
+    """All that a source at full and white does in a world."""
+
+    emitters: tuple
+    """Lamps, and their images in mirrors."""
+    lit: np.ndarray
+    """(p, 3) illuminance of each patch straight from lamps and lobes [lx]."""
+    radiosity: np.ndarray
+    """(p, 3) of each patch, all orders [lm/m^2]."""
+    glows: tuple
+    """Surfaces that are followed as sources."""
+    rest: np.ndarray
+    """(p, 3) radiosity that is left to the links, the glows taken out."""
+
+
+def light_key(world, source):
+    """Content hash of a source in a world."""
+    return content_hash("light-1", world.key, source.key)
+
+
+def light_of(world, source, cancelled=lambda: False):
+    """A source's light, worked out once a world.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    source : Source
+    cancelled : callable
+        Asked between steps.
+
+    Returns
+    -------
+    Light
+
+    Raises
+    ------
+    Cancelled
+    """
+    return _light(Keyed(light_key(world, source), (world, source, cancelled)))
+
+
+@kept(60)
+def _light(keyed):
+    world, source, cancelled = keyed.value
+    p = world.patches
+    emitters = with_images(world, source.emitters)
+    lit = np.zeros((len(p), 3))
+    beams = []
+    for emitter in emitters:
+        level, incoming, spread = _on_patches(world, emitter)
+        lit += level[:, None]
+        beams += _lobes(world, np.repeat(level[:, None], 3, 1), incoming, spread)
+        if cancelled():
+            raise Cancelled
+    # What left in lobes may fall on another cloth and leave that in lobes again: book lights, double cloth.
+    fresh = beams
+    for _ in range(2):
+        level, incoming, spread = _from_beams(world, fresh)
+        lit += level
+        fresh = _lobes(world, level, incoming, spread) if fresh else []
+        beams += fresh
+        if not fresh:
+            break
+    given = p.albedo * lit + p.through * lit[p.other]
+    if source.sky is not None:
+        open_sky = np.flatnonzero(p.sky[:, 2] != 0)
+        given[open_sky] += np.pi * source.sky(p.sky[open_sky])[:, None]
+    if cancelled():
+        raise Cancelled
+    radiosity = balance(world, given)
+    glows, rest = _glows(world, given, radiosity, beams)
+    return Light(tuple(emitters), lit, radiosity, tuple(glows), rest)
+
+
+def _on_patches(world, emitter):
+    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one way (0..1)."""
+    p = world.patches
+    earth = np.flatnonzero(p.sky[:, 2] == 0)
+    n = len(earth) * PATCH_SAMPLES
+    points, normals = samples(world, earth, PATCH_SAMPLES)
+    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
+    distances, weights = np.empty(n, np.float32), np.empty(n)
+    shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    # A lamp a few centimetres off a surface: the mean over its face, not the pole of the inverse square.
+    lit = np.flatnonzero(weights > 0)
+    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
+    level, incoming, spread = np.zeros(len(p)), np.zeros((len(p), 3)), np.zeros(len(p))
+    sums = weights.reshape(-1, PATCH_SAMPLES)
+    level[earth] = sums.mean(1)
+    way = -(sums[:, :, None] * directions.reshape(-1, PATCH_SAMPLES, 3)).sum(1) / np.maximum(sums.sum(1), 1e-12)[:, None]
+    length = np.linalg.norm(way, axis=1)
+    incoming[earth] = way / np.maximum(length, 1e-9)[:, None]
+    spread[earth] = np.clip(length, 0, 1)
+    return level, incoming, spread
+
+
+def _resultant(kappa):
+    """Mean cosine to its axis of a lobe."""
+    return 1 / np.tanh(kappa) - 1 / kappa
+
+
+def _concentration(resultant):
+    """Lobe of a given mean cosine; Banerjee et al., JMLR 6 (2005)."""
+    r = np.clip(resultant, 1e-3, 1 - 1e-6)
+    return r * (3 - r * r) / (1 - r * r)
+
+
+def _lobes(world, level, incoming, spread):
+    """Lobes that light from one way raises on sheets: (patch, axis, concentration, flux [lm] (3)) a piece."""
+    p, out = world.patches, []
+    for k, sheet in enumerate(world.sheets):
+        m = sheet.material
+        for share, width, back in ((m.forward, m.forward_width, False), (m.lobe, m.lobe_width, True)):
+            if share < 0.005:
+                continue
+            mine = np.flatnonzero((p.sheet == k) & (level.max(1) > 0))
+            if not len(mine):
+                continue
+            axis = incoming[mine].copy()
+            leaving = p.other[mine]
+            if back:
+                axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
+                leaving = mine
+            kappa = _concentration(_resultant(lobe_concentration(width)) * spread[mine])
+            out.append((leaving, axis, kappa, share * level[mine] * p.area[mine, None] * m.hue))
+    return out
+
+
+def _from_beams(world, beams):
+    """Level on each patch that lobes bring [lx] (3), with its way and spread."""
+    p = world.patches
+    level, way = np.zeros((len(p), 3)), np.zeros((len(p), 3))
+    if not beams:
+        return level, way, np.zeros(len(p))
+    earth = np.flatnonzero(p.sky[:, 2] == 0)
+    count = 4
+    points, normals = samples(world, earth, count)
+    for glow in _beam_glows(world, beams):
+        out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
+        shine(points, normals, normals, np.full(len(points), -1), _NO_FINISH, _NO_FINISH, False, glow.cells, glow.flux, glow.beam, True, out, nothing)
+        some = np.flatnonzero(out.sum(1) > 0)
+        out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
+        middle = (glow.cells[:, :3] * glow.beam[:, 4:7].sum(1, keepdims=True)).sum(0) / max(float(glow.beam[:, 4:7].sum()), 1e-12)
+        toward = points - middle
+        toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
+        here = out.reshape(-1, count, 3).mean(1)
+        level[earth] += here
+        way[earth] += (out.sum(1)[:, None] * toward).reshape(-1, count, 3).sum(1)
+    length = np.linalg.norm(way, axis=1)
+    amount = np.maximum(level.sum(1) * count, 1e-12)
+    # Width of the glowing sheet as seen from the patch is left out: its middle stands for it.
+    return level, way / np.maximum(length, 1e-12)[:, None], np.clip(length / amount, 0, 1)
+
+
+def _sheet_cells(world, patches):
+    """Middles, normals and half vectors of patches made of rectangles' halves; shape (k, 12)."""
+    mesh, p = world.mesh, world.patches
+    t = p.triangle[p.start[patches]]
+    a, b, c = (mesh.vertices[mesh.faces[t, k]] for k in range(3))
+    # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the parallelogram.
+    middle, along, up = (a + c) / 2, (b - a) / 2, (c - b) / 2
+    return np.concatenate([middle, mesh.flat[t] * p.side[patches, None], along, up], 1)
+
+
+def _beam_glows(world, beams):
+    """Glows without diffuse light, one a piece of lobes."""
+    return [Glow(int(world.patches.sheet[patches[0]]), patches, _sheet_cells(world, patches), np.zeros((len(patches), 3)), _beam_rows(axis, kappa, flux))
+            for patches, axis, kappa, flux in beams]
+
+
+def _beam_rows(axis, kappa, flux):
+    return np.concatenate([axis, kappa[:, None], flux, np.zeros((len(axis), 1))], 1)
+
+
+def _glows(world, given, radiosity, beams):
+    """Surfaces to follow as sources, and the radiosity that is left."""
+    p = world.patches
+    rest = radiosity.copy()
+    power = (radiosity * p.area[:, None]) @ LUMINANCE
+    earth = p.sky[:, 2] == 0
+    total = float(power[earth].sum()) + 1e-12
+    groups: dict = {}
+    for patches, axis, kappa, flux in beams:
+        key = (int(p.sheet[patches[0]]), int(p.side[patches[0]]))
+        groups.setdefault(key, []).append((patches, _beam_rows(axis, kappa, flux)))
+    glows = []
+    for k, sheet in enumerate(world.sheets):
+        if sheet.cells[0] * sheet.cells[1] < 4:
+            continue
+        for side in (1, -1):
+            patches = np.flatnonzero((p.sheet == k) & (p.side == side))
+            lobes = groups.pop((k, side), [])
+            if power[patches].sum() < 0.004 * total and not lobes:
+                continue
+            flux = rest[patches] * p.area[patches, None] / np.pi
+            rest[patches] = 0
+            place = {int(patch): at for at, patch in enumerate(patches)}
+            beam = np.zeros((len(patches), 8))
+            extra = []
+            for where, rows in lobes:
+                at = np.array([place[int(w)] for w in where])
+                if not beam[at, 4:7].any():
+                    beam[at] = rows
+                else:
+                    extra.append((where, rows))
+            glows.append(Glow(k, patches, _sheet_cells(world, patches), flux, beam))
+            # A second lamp's lobes over the same cells leave along their own axes.
+            glows += [Glow(k, where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in extra]
+    for lobes in groups.values():
+        glows += [Glow(int(p.sheet[where[0]]), where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in lobes]
+    return glows + _hot_walls(world, given, rest, earth), rest
+
+
+def _hot_walls(world, given, rest, earth):
+    """Patches of walls and boxes that a lamp lights far above the mean, taken out of the rest."""
+    p, mesh = world.patches, world.mesh
+    first = p.triangle[p.start[:-1]]
+    flat_faced = earth & (p.sheet < 0) & (p.start[1:] - p.start[:-1] == 2)
+    bright = given @ LUMINANCE
+    mean = float((bright * p.area)[earth].sum() / p.area[earth].sum()) + 1e-12
+    hot = np.flatnonzero(flat_faced & (bright > HOT * mean) & (p.area < 4))
+    hot = hot[np.argsort(-(bright * p.area)[hot])][:MOST_HOT]
+    if not len(hot):
+        return []
+    normal = mesh.flat[first[hot]].round(3)
+    offset = (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1, keepdims=True).round(2)
+    _, plane = np.unique(np.concatenate([normal, offset], 1) + 0.0, axis=0, return_inverse=True)
+    glows = []
+    for k in range(int(plane.max()) + 1):
+        mine = hot[plane == k]
+        flux = rest[mine] * p.area[mine, None] / np.pi
+        rest[mine] = 0
+        glows.append(Glow(-1, mine, _sheet_cells(world, mine), flux, np.zeros((len(mine), 8))))
+    return glows

@@ -1,0 +1,167 @@
+"""What sends light in a set-up: the units, and what comes through the windows or from the open sky."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..photometry import from_function
+from ..world import opening_place
+from ..world.keys import content_hash
+from .emitters import DISC, RECTANGLE, Emitter, build_emitter, emitter_from, emitter_key
+
+FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
+"""Levels [lx] that the layers of sky and sun are made for."""
+SUN_DISTANCE, SUN_RADIUS = 2500.0, 0.2665
+"""Of the disc that stands for the sun: [m], and angle [deg] from its middle to its rim."""
+GROUND = 0.2
+"""Reflectance of the land outside, seen through windows below the horizon; typical."""
+
+
+@dataclass(frozen=True)
+class Source:
+    """One layer's worth of light at full and white."""
+
+    id: str
+    key: str
+    """Content hash of what shapes it, the world apart."""
+    emitters: tuple
+    sky: object = None
+    """For an open sky: luminance [cd/m^2] of unit directions, shape (n, 3)."""
+
+
+def sky_luminance(sky, directions):
+    """Luminance of the sky against its zenith.
+
+    Parameters
+    ----------
+    sky : moth.document.Sky
+    directions : ndarray, shape (n, 3)
+        Unit vectors toward the sky; z > 0.
+
+    Returns
+    -------
+    ndarray, shape (n,)
+        Relative.
+
+    References
+    ----------
+    CIE S 011/E:2003: type 16 (traditional overcast, Moon and Spencer) and type 12 (clear standard sky).
+
+    Examples
+    --------
+    >>> from moth.document import Sky
+    >>> sky_luminance(Sky(), np.array([[0, 0, 1.0], [1.0, 0, 0]])).round(3).tolist()
+    [1.0, 0.333]
+    """
+    z = np.clip(directions[:, 2], 0.0, 1.0)
+    if sky.kind == "overcast":
+        return (1 + 2 * z) / 3
+    gradation = 1 - np.exp(-0.32 / np.maximum(z, 0.01))
+    if sky.sun is None:
+        return gradation
+    away = np.arccos(np.clip(directions @ sun_direction(sky.sun), -1, 1))
+    return gradation * (1 + 10 * (np.exp(-3 * away) - np.exp(-3 * np.pi / 2)) + 0.45 * np.cos(away) ** 2)
+
+
+def sun_direction(sun):
+    """Unit vector toward the sun; azimuth runs from north clockwise.
+
+    Examples
+    --------
+    >>> from moth.document import Sun
+    >>> sun_direction(Sun(azimuth=90, elevation=0.0001 + 1)).round(1).tolist()
+    [1.0, 0.0, 0.0]
+    """
+    a, e = np.radians(sun.azimuth), np.radians(sun.elevation)
+    return np.array([np.sin(a) * np.cos(e), np.cos(a) * np.cos(e), np.sin(e)])
+
+
+def _zenith(sky):
+    """Zenith luminance that gives the full level on level ground [cd/m^2]."""
+    t, a = np.meshgrid((np.arange(90) + 0.5) / 90 * np.pi / 2, (np.arange(72) + 0.5) / 72 * 2 * np.pi, indexing="ij")
+    d = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
+    solid = (np.sin(t) * (np.pi / 180) * (2 * np.pi / 72)).ravel()
+    return FULL_SKY / float((sky_luminance(sky, d) * d[:, 2] * solid).sum())
+
+
+def outside(sky):
+    """Function from unit directions (n, 3) to luminance [cd/m^2] of sky above and land below the horizon, at the full level."""
+    zenith = _zenith(sky)
+
+    def luminance(directions):
+        return np.where(directions[:, 2] > 0, zenith * sky_luminance(sky, directions), GROUND * FULL_SKY / np.pi)
+
+    return luminance
+
+
+def _window(setup, opening, luminance):
+    place, inward = opening_place(setup, opening)
+    centre = place + 0.008 * inward
+    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
+    right, up = frame[4:7], frame[7:10]
+    area = opening.size[0] * opening.size[1]
+
+    def candela(c, g):
+        c, g = (np.radians(k) for k in np.broadcast_arrays(c, g))
+        leaving = (np.sin(g) * np.cos(c))[..., None] * right + (np.sin(g) * np.sin(c))[..., None] * up + np.cos(g)[..., None] * inward
+        return luminance(-leaving.reshape(-1, 3)).reshape(g.shape) * area * np.maximum(np.cos(g), 0)
+
+    table = from_function(candela, reach=90, step=1.0, symmetric=False)
+    return emitter_from(table, RECTANGLE, opening.size, centre, centre + inward)
+
+
+def _sun(setup, sun):
+    toward = sun_direction(sun)
+    middle = np.array([setup.room.width / 2, setup.room.depth / 2, 1.0])
+    across = 2 * SUN_DISTANCE * np.tan(np.radians(SUN_RADIUS))
+    even = from_function(lambda c, g: 0 * g + FULL_SUN * SUN_DISTANCE**2)
+    return emitter_from(even, DISC, (across, across), middle + SUN_DISTANCE * toward, middle)
+
+
+def _through(setup, sun, opening):
+    """The sun as it comes in at one window, or None when that looks away."""
+    place, inward = opening_place(setup, opening)
+    if sun_direction(setup.sky.sun) @ inward > -0.005:
+        return None
+    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, place + 0.008 * inward, place + inward).frame
+    row = np.concatenate([frame[1:13], frame[13:15], [1.0, 0.0]])
+    return replace(sun, via=row, through=True)
+
+
+def sources(setup):
+    """Everything that sends light, in the order of the list on screen: units, then "sky" and "sun".
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+
+    Returns
+    -------
+    list of Source
+
+    Raises
+    ------
+    moth.errors.MothError
+        For a unit whose head or file cannot be used.
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}], "openings": [
+    ...     {"id": "w", "name": "w", "wall": "north", "along": 2, "up": 1.5, "size": [1, 1]}],
+    ...     "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    >>> [source.id for source in sources(s)]
+    ['sky']
+    """
+    found = [Source(u.id, emitter_key(u), (build_emitter(u, f"units[{at}]"),)) for at, u in enumerate(setup.units)]
+    outdoors, sky = setup.room.outdoors, setup.sky
+    if outdoors or setup.openings:
+        shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
+        luminance = outside(sky)
+        windows = () if outdoors else tuple(_window(setup, o, luminance) for o in setup.openings if o.cover != "blackout")
+        found.append(Source("sky", content_hash("sky-1", shape), windows, luminance if outdoors else None))
+        if sky.sun:
+            sun = _sun(setup, sky.sun)
+            beams: tuple[Emitter | None, ...] = (sun,) if outdoors else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
+            found.append(Source("sun", content_hash("sun-1", shape), tuple(b for b in beams if b is not None)))
+    return found

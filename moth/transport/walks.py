@@ -1,0 +1,186 @@
+"""Walks of light between surfaces: from places outward until something diffuse is met, past cloth and mirrors."""
+
+import math
+
+import numpy as np
+from numba import njit
+
+from ..materials import lobe_concentration
+
+LEGS = 7
+"""Turns after which a walk is given up; the weight left by then is below a percent."""
+_ALPHA = 1 / np.array([1.32471795724474602596, 1.32471795724474602596**2, 1.32471795724474602596**3, 1.32471795724474602596**4])
+
+
+@njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def patch_samples(vertices, faces, flat, triangle, share, start, side, chosen, count, origins, normals):
+    """Places on patches and the unit normals there, `count` a patch, evenly spread by area.
+
+    Writes (len(chosen) * count, 3) origins [m], lifted off the surface by a millimetre, and normals.
+    """
+    for k in range(len(chosen)):
+        p = chosen[k]
+        shift = (p * 0.7548776662466927) % 1.0
+        for j in range(count):
+            at = k * count + j
+            # One even sequence picks the triangle, two others the place in it.
+            pick = (j + 0.5) / count
+            low, high = start[p], start[p + 1] - 1
+            while low < high:
+                middle = (low + high) // 2
+                if share[middle] < pick:
+                    low = middle + 1
+                else:
+                    high = middle
+            t = triangle[low]
+            u = (shift + (j + 1) * 0.7548776662466927) % 1.0
+            v = (shift * 1.7 + (j + 1) * 0.5698402909980532) % 1.0
+            if u + v > 1:
+                u, v = 1 - u, 1 - v
+            a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
+            for i in range(3):
+                normals[at, i] = flat[t, i] * side[p]
+                origins[at, i] = vertices[a, i] * (1 - u - v) + vertices[b, i] * u + vertices[c, i] * v + 1e-3 * normals[at, i]
+
+
+@njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def hemisphere(normals, count, even, seed, directions):
+    """Directions over the half sphere before each normal, `count` each.
+
+    even: uniform in solid angle (pdf 1 / 2 pi); otherwise by the cosine (pdf cos / pi).
+    Writes (n * count, 3).
+    """
+    for i in range(len(normals)):
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        s = 1.0 if nz >= 0 else -1.0
+        a = -1.0 / (s + nz)
+        b = nx * ny * a
+        h = np.uint32(i + seed) * np.uint32(747796405) + np.uint32(2891336453)
+        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+        h = (h >> np.uint32(22)) ^ h
+        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        for j in range(count):
+            u = (j + su) / count
+            v = (sv + j * 0.6180339887498949) % 1.0
+            z = 1 - u if even else math.sqrt(1 - u)
+            r = math.sqrt(max(0.0, 1 - z * z))
+            x, y = r * math.cos(2 * math.pi * v), r * math.sin(2 * math.pi * v)
+            at = i * count + j
+            directions[at, 0] = x * (1 + s * nx * nx * a) + y * b + z * nx
+            directions[at, 1] = x * s * b + y * (s + ny * ny * a) + z * ny
+            directions[at, 2] = -x * s * nx - y * ny + z * nz
+
+
+@njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _onward(primitive, distance, origins, directions, weights, owner, flat, front, back, sheet, optics, leg, patch_out, weight_out, keep):
+    """One leg of every walk: what patch it met with what weight, and which walks go on; moves origins and directions.
+
+    optics: (s, 6) shares of each sheet: straight, forward, its concentration, lobe, its concentration, mirror.
+    """
+    going = 0
+    for i in range(len(primitive)):
+        patch_out[i], weight_out[i] = -1, 0.0
+        t = primitive[i]
+        if t < 0:
+            continue
+        slant = flat[t, 0] * directions[i, 0] + flat[t, 1] * directions[i, 1] + flat[t, 2] * directions[i, 2]
+        patch = front[t] if slant < 0 else back[t]
+        patch_out[i], weight_out[i] = patch, weights[i]
+        k = sheet[t]
+        if k < 0:
+            continue
+        straight, forward, lobe, mirror = optics[k, 0], optics[k, 1], optics[k, 3], optics[k, 5]
+        onward = straight + forward + lobe + mirror
+        if onward * weights[i] < 0.004 or leg >= 6:
+            continue
+        # One way on is drawn, with the weight of all: the mean is that of following every way.
+        h = np.uint32(owner[i]) * np.uint32(747796405) + np.uint32(leg * 7919 + i * 31 + 17)
+        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+        h = (h >> np.uint32(22)) ^ h
+        pick = (h & np.uint32(0xFFFF)) / 65536.0 * onward
+        u = (h >> np.uint32(16)) / 65536.0
+        h = h * np.uint32(747796405) + np.uint32(2891336453)
+        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+        h = (h >> np.uint32(22)) ^ h
+        v = (h & np.uint32(0xFFFF)) / 65536.0
+        dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
+        through = pick < straight + forward
+        if not through:
+            dx, dy, dz = dx - 2 * slant * flat[t, 0], dy - 2 * slant * flat[t, 1], dz - 2 * slant * flat[t, 2]
+        spread = 0.0
+        if straight <= pick < straight + forward:
+            spread = optics[k, 2]
+        elif through == False and pick < straight + forward + lobe:  # noqa: E712
+            spread = optics[k, 4]
+        weight = weights[i] * onward
+        if spread > 0:
+            incoming = abs(dx * flat[t, 0] + dy * flat[t, 1] + dz * flat[t, 2])
+            w = 1 + math.log(max(u + (1 - u) * math.exp(-2 * spread), 1e-30)) / spread
+            r = math.sqrt(max(0.0, 1 - w * w))
+            cx, cy = r * math.cos(2 * math.pi * v), r * math.sin(2 * math.pi * v)
+            s = 1.0 if dz >= 0 else -1.0
+            a = -1.0 / (s + dz)
+            b = dx * dy * a
+            x = cx * (1 + s * dx * dx * a) + cy * b + w * dx
+            y = cx * s * b + cy * (s + dy * dy * a) + w * dy
+            z = -cx * s * dx - cy * dy + w * dz
+            before = dx * flat[t, 0] + dy * flat[t, 1] + dz * flat[t, 2]
+            after = x * flat[t, 0] + y * flat[t, 1] + z * flat[t, 2]
+            if before * after <= 0:
+                continue
+            # Walked backward: light that comes in along the new way leaves in a lobe about it, with 1 / cos of the way out.
+            weight *= abs(after) / max(incoming, 0.05)
+            dx, dy, dz = x, y, z
+        if weight < 0.004:
+            continue
+        for c in range(3):
+            origins[i, c] += distance[i] * directions[i, c]
+        origins[i, 0] += 1e-4 * dx
+        origins[i, 1] += 1e-4 * dy
+        origins[i, 2] += 1e-4 * dz
+        directions[i, 0], directions[i, 1], directions[i, 2] = dx, dy, dz
+        weights[i] = weight
+        keep[going] = i
+        going += 1
+    return going
+
+
+def optics_of(world):
+    """Shares of each sheet as plain numbers for the walks."""
+    rows = [(m.straight, m.forward, lobe_concentration(m.forward_width), m.lobe, lobe_concentration(m.lobe_width), m.mirror) for m in (s.material for s in world.sheets)]
+    return np.array(rows, float).reshape(-1, 6)
+
+
+def walk(world, origins, directions, owner):
+    """Follow rays until nothing of their weight is left.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    origins, directions : ndarray of float32, shape (n, 3)
+        Overwritten.
+    owner : ndarray of int, shape (n,)
+        Whom each ray belongs to.
+
+    Returns
+    -------
+    list of (owner, patch, weight)
+        Arrays, one triple a leg: the patches met, the share of their radiance that comes back along the ray.
+        The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
+    """
+    mesh, optics = world.mesh, optics_of(world)
+    origins, directions = np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(directions, np.float32)
+    weights = np.ones(len(owner), np.float32)
+    met = []
+    for leg in range(LEGS):
+        n = len(owner)
+        if not n:
+            break
+        primitive, distance = world.rays.nearest(origins, directions)
+        patch, weight, keep = np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64)
+        going = _onward(primitive, distance, origins, directions, weights, owner, mesh.flat, mesh.front, mesh.back, mesh.sheet, optics, leg, patch, weight, keep)
+        hit = patch >= 0
+        met.append((owner[hit], patch[hit], weight[hit]))
+        on = keep[:going]
+        origins, directions, weights, owner = origins[on], directions[on], weights[on], owner[on]
+    return met

@@ -1,0 +1,118 @@
+"""The surfaces cut into patches: what light is exchanged between."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+FINEST, MOST = 0.30, 900
+"""Least side of a wall's patch [m], and about how many a room is cut into."""
+
+
+@dataclass(frozen=True)
+class Patches:
+    """Pieces of surface of about even light. A sheet has two sets, front and back."""
+
+    area: np.ndarray
+    """(p,) [m^2]."""
+    albedo: np.ndarray
+    """(p, 3) diffuse, linear BT.709."""
+    through: np.ndarray
+    """(p, 3) diffuse share that arrives from the other side."""
+    other: np.ndarray
+    """(p,) patch on the other side; itself for what is not a sheet."""
+    sheet: np.ndarray
+    """(p,) index of the sheet, -1 for none."""
+    side: np.ndarray
+    """(p,) 1 front, -1 back."""
+    triangle: np.ndarray
+    """(t,) triangles in the order of their patches."""
+    share: np.ndarray
+    """(t,) running part of the patch's area, 0..1, at the end of each."""
+    start: np.ndarray
+    """(p + 1,) where each patch begins in `triangle`."""
+    sky: np.ndarray
+    """(p, 3) middle of a patch of sky seen from the ground, zero for all else."""
+
+    def __len__(self):
+        return len(self.area)
+
+
+def cell_size(area):
+    """Side of a wall's patches [m] for a room of so much surface [m^2].
+
+    Examples
+    --------
+    >>> cell_size(60), round(cell_size(900), 2)
+    (0.3, 1.0)
+    """
+    return max(FINEST, float(np.sqrt(area / MOST)))
+
+
+def rectangle(corner, along, up, nu, nv):
+    """Triangles of a rectangle cut into nu x nv cells: vertices, faces, and the cell of each face.
+
+    Examples
+    --------
+    >>> v, f, cell = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 1.0, 0]), 2, 1)
+    >>> v.shape, f.shape, cell.tolist()
+    ((6, 3), (4, 3), [0, 0, 1, 1])
+    """
+    u, v = np.meshgrid(np.linspace(0, 1, nu + 1), np.linspace(0, 1, nv + 1), indexing="ij")
+    vertices = corner + u.reshape(-1, 1) * along + v.reshape(-1, 1) * up
+    i, j = (k.ravel() for k in np.meshgrid(np.arange(nu), np.arange(nv), indexing="ij"))
+    a = i * (nv + 1) + j
+    b, c, d = a + nv + 1, a + nv + 2, a + 1
+    faces = np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1).reshape(-1, 3)
+    return vertices, faces, np.repeat(np.arange(nu * nv), 2)
+
+
+def clusters(vertices, faces, size):
+    """Triangles of a body gathered by place and by the way they face: cluster of each.
+
+    Parameters
+    ----------
+    vertices, faces : ndarray
+    size : float
+        Side of the cubes they are sorted into [m].
+
+    Returns
+    -------
+    ndarray of int, shape (m,)
+    """
+    corners = vertices[faces]
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    axis = np.abs(normal).argmax(1)
+    facing = axis * 2 + (np.take_along_axis(normal, axis[:, None], 1)[:, 0] < 0)
+    middle = corners.mean(1)
+    cube = np.floor((middle - middle.min(0)) / size).astype(int)
+    key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 6 + facing
+    return np.unique(key, return_inverse=True)[1]
+
+
+def gather_patches(vertices, faces, front, albedo, through, other, sheet, side, sky):
+    """Patches from the triangles' numbers; the index arrays are made here.
+
+    `front` (m,) is the patch of each triangle; a sheet's back patches lie on the same triangles as `other`.
+    """
+    corners = vertices[faces]
+    area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
+    count = len(other)
+    back = np.flatnonzero(side < 0)
+    # Back patches repeat the triangles of their fronts.
+    order = np.argsort(front, kind="stable")
+    starts = np.searchsorted(front[order], np.arange(count + 1))
+    pieces = [order[starts[p] : starts[p + 1]] for p in range(count)]
+    for p in back:
+        pieces[p] = pieces[other[p]]
+    triangle = np.concatenate(pieces)
+    start = np.concatenate([[0], np.cumsum([len(piece) for piece in pieces])])
+    total = np.array([max(float(area[piece].sum()), 1e-9) for piece in pieces])
+    # Rounding must not leave a patch whose running share ends below one.
+    share = np.concatenate([np.minimum(np.cumsum(area[piece]) / whole, 1.0) for piece, whole in zip(pieces, total, strict=True)])
+    share[start[1:] - 1] = 1.0
+    weighted = np.zeros((count, 3))
+    np.add.at(weighted, front, albedo * area[:, None])
+    own = np.bincount(front, area, count)
+    mean = weighted / np.maximum(own, 1e-12)[:, None]
+    mean[back] = mean[other[back]]
+    return Patches(total, mean, through, other, sheet, side, triangle, share, start, sky)

@@ -1,0 +1,199 @@
+"""Grip and windows as rectangles in space with a material: what light meets on purpose."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import DocumentError
+from ..materials import MATERIALS, Material
+
+GLASS = Material("glass", "Window, dark behind", "wall", reflectance=0.08, source="Fresnel, two faces of index 1.5")
+_WALLS = {  # where `along` and `up` are measured, and the way into the room
+    "south": (lambda r, a, u: (a, 0.0, u), (0, 1, 0)),
+    "north": (lambda r, a, u: (a, r.depth, u), (0, -1, 0)),
+    "west": (lambda r, a, u: (0.0, a, u), (1, 0, 0)),
+    "east": (lambda r, a, u: (r.width, a, u), (-1, 0, 0)),
+    "ceiling": (lambda r, a, u: (a, u, r.height), (0, 0, -1)),
+}
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A flat rectangle with two faces of one material."""
+
+    id: str
+    """Of the grip or opening it belongs to."""
+    centre: np.ndarray
+    right: np.ndarray
+    up: np.ndarray
+    normal: np.ndarray
+    """Out of the front."""
+    half: tuple
+    """Half width and half height [m]."""
+    material: Material
+    cells: tuple
+    """Patches across and up; their light is followed apart."""
+
+    @property
+    def sharp(self):
+        """Whether light leaves it in a preferred direction."""
+        m = self.material
+        return m.lobe + m.forward > 0.01
+
+    @property
+    def row(self):
+        """Plain numbers for the compiled loops: centre, right, up, normal, half sizes, straight, mirror."""
+        m = self.material
+        return np.concatenate([self.centre, self.right, self.up, self.normal, self.half, [m.straight, m.mirror]])
+
+
+def axes(position, aim, roll=0.0):
+    """Right, up and forward unit vectors of something that looks from a place to another.
+
+    Parameters
+    ----------
+    position, aim : array_like, shape (3,)
+        [m]
+    roll : float
+        Turn about forward [deg]; 0 keeps the right hand level.
+
+    Returns
+    -------
+    tuple of ndarray, each shape (3,)
+
+    Examples
+    --------
+    >>> [(v + 0.0).tolist() for v in axes((0, 0, 0), (0, 1, 0))]
+    [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]]
+    """
+    forward = np.asarray(aim, float) - np.asarray(position, float)
+    forward /= np.linalg.norm(forward)
+    # Aimed straight up or down, the right hand stays east.
+    right = np.array([forward[1], -forward[0], 0.0]) if np.hypot(*forward[:2]) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, forward)
+    c, s = np.cos(np.radians(roll)), np.sin(np.radians(roll))
+    return c * right + s * up, c * up - s * right, forward
+
+
+def material_of(setup, key, path):
+    """Material by the set-up's own id or the catalogue's key.
+
+    Raises
+    ------
+    DocumentError
+    """
+    for own in setup.materials:
+        if own.id == key:
+            group = "cloth" if own.straight + own.forward + own.through > 0 else "board"
+            shares = own.model_dump(exclude={"id", "name"})
+            return Material(key, own.name, group, **shares, source="the user's own")
+    if key not in MATERIALS:
+        raise DocumentError(f"There is no cloth or board '{key}' in the catalogue or in this set-up.", path)
+    return MATERIALS[key]
+
+
+def _cells(width, height, material):
+    # Fine where light leaves in lobes or passes on to the face; a black flag needs only to be there.
+    finest = 4 if material.returned + material.transmission < 0.05 or material.mirror > 0.5 or material.group == "net" else 12
+    longer = max(width, height)
+    return max(2, round(finest * width / longer)), max(2, round(finest * height / longer))
+
+
+def _sheet(id_, position, aim, roll, size, material, cells=None):
+    right, up, normal = axes(position, aim, roll)
+    # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's own axes.
+    return Sheet(id_, np.asarray(position, float), right, up, normal, (size[0] / 2, size[1] / 2), material, cells or _cells(*size, material))
+
+
+def _slats(base, pitch, angle, ratio=1.15):
+    """Level slats that fill a sheet: each a strip turned about its length; 0 deg lies flat, open."""
+    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+    count = max(1, round(2 * base.half[1] / pitch))
+    step = 2 * base.half[1] / count
+    across = c * base.normal + s * base.up
+    slat = Material("slat", "Slat, off-white", "board", reflectance=0.6)
+    return [
+        Sheet(base.id, base.centre + (k + 0.5 - count / 2) * step * base.up, base.right, across, np.cross(base.right, across), (base.half[0], ratio * step / 2), slat, (2, 1))
+        for k in range(count)
+    ]
+
+
+def _branches(base, seed=5):
+    """Leaves on a frame: small dark leaves at fixed odd places and turns."""
+    rng = np.random.default_rng(seed)
+    leaf = Material("leaf", "Leaf", "dark", reflectance=0.08, colour=(0.5, 1.0, 0.4))
+    area = 4 * base.half[0] * base.half[1]
+    leaves = []
+    for _ in range(min(60, max(12, round(area * 40)))):
+        u, v, turn = rng.uniform(-1, 1), rng.uniform(-1, 1), rng.uniform(0, np.pi)
+        size = rng.uniform(0.03, 0.07) * (1 + 0.4 * area**0.5)
+        right = np.cos(turn) * base.right + np.sin(turn) * base.up
+        up = np.cross(base.normal, right)
+        centre = base.centre + 0.95 * (u * base.half[0] * base.right + v * base.half[1] * base.up)
+        leaves.append(Sheet(base.id, centre, right, up, base.normal, (1.8 * size, 0.55 * size), leaf, (1, 1)))
+    return leaves
+
+
+def _vee(base):
+    """Two boards hinged on the upright in the middle, each half as wide, opened to a right angle toward the front."""
+    out = []
+    for side in (-1, 1):
+        right = (base.right + side * base.normal) / np.sqrt(2)
+        out.append(replace(base, centre=base.centre + side * right * base.half[0] / 2, right=right, normal=np.cross(base.up, right) * -1,
+                           half=(base.half[0] / 2, base.half[1]), cells=(max(2, base.cells[0] // 2), base.cells[1])))
+    return [replace(s, normal=s.normal if s.normal @ base.normal > 0 else -s.normal) for s in out]
+
+
+def sheets_of(setup):
+    """Every sheet of a set-up: grip first, then windows with what covers them.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+
+    Returns
+    -------
+    list of Sheet
+
+    Raises
+    ------
+    DocumentError
+        For a material that nobody knows.
+    """
+    sheets = []
+    for at, item in enumerate(setup.grip):
+        material = material_of(setup, item.material, f"grip[{at}].material")
+        base = _sheet(item.id, item.position, item.aim, item.roll, item.size, material)
+        if item.kind == "blinds":
+            sheets += _slats(base, item.slat_pitch, item.slat_angle)
+        elif item.kind == "branches":
+            sheets += _branches(base)
+        elif item.kind == "v-flat":
+            sheets += _vee(base)
+        else:
+            sheets.append(base)
+    if setup.room.outdoors:
+        return sheets
+    for at, opening in enumerate(setup.openings):
+        place, inward = opening_place(setup, opening)
+        sheets.append(_sheet(opening.id, place + 0.004 * inward, place + inward, 0.0, opening.size, GLASS, (2, 2)))
+        if opening.cover == "blackout":
+            sheets.append(_sheet(opening.id, place + 0.03 * inward, place + inward, 0.0, _wider(opening.size, 0.06), MATERIALS["duvetyne"]))
+        elif opening.cover != "clear":
+            material = material_of(setup, opening.cover, f"openings[{at}].cover")
+            sheets.append(_sheet(opening.id, place + 0.03 * inward, place + inward, 0.0, _wider(opening.size, 0.06), material))
+        if opening.blinds:
+            base = _sheet(opening.id, place + 0.10 * inward, place + inward, 0.0, _wider(opening.size, 0.06), GLASS)
+            sheets += _slats(base, opening.slat_pitch, opening.slat_angle)
+    return sheets
+
+
+def _wider(size, by):
+    return size[0] + by, size[1] + by
+
+
+def opening_place(setup, opening):
+    """Middle of a window on its wall [m] and the unit vector into the room."""
+    where, inward = _WALLS[opening.wall]
+    return np.asarray(where(setup.room, opening.along, opening.up), float), np.asarray(inward, float)
