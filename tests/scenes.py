@@ -11,7 +11,7 @@ from moth.transport import light_of, meter_light, sources
 from moth.world import build_world
 
 BLACK = {"reflectance": 0.0}
-BLACK_ROOM = {side: BLACK for side in ("floor", "ceiling", "north", "south", "east", "west")}
+BLACK_ROOM = dict.fromkeys(("floor", "ceiling", "north", "south", "east", "west"), BLACK)
 
 BASE = {
     "schema_version": 2,

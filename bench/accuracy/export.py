@@ -1,12 +1,13 @@
 """A rig as plain arrays that the renderers' scripts read: no file of theirs is written here."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from moth.document import load
-from moth.world import build_world
-from moth.world.sheets import GLASS, opening_place
 from moth.transport.view import half_spread
-from moth.world import axes
+from moth.world import axes, build_world
+from moth.world.sheets import GLASS, opening_place
 
 from .rigs import rigs
 
@@ -36,8 +37,8 @@ def _walls(setup):
                 holes.append((u - half[0] / la, u + half[0] / la, v - half[1] / lb, v + half[1] / lb))
         us = sorted({0.0, 1.0, *(k for h in holes for k in h[:2])})
         vs = sorted({0.0, 1.0, *(k for h in holes for k in h[2:])})
-        for u0, u1 in zip(us, us[1:]):
-            for v0, v1 in zip(vs, vs[1:]):
+        for u0, u1 in pairwise(us):
+            for v0, v1 in pairwise(vs):
                 if any(h[0] < (u0 + u1) / 2 < h[1] and h[2] < (v0 + v1) / 2 < h[3] for h in holes):
                     continue
                 out.append((name, corner + u0 * a + v0 * b, (u1 - u0) * a, (v1 - v0) * b))

@@ -29,7 +29,7 @@ def sheet(id_, kind, material, position, aim, size, **more):
 
 
 def room(walls=GREY, size=(5, 6, 3), **sides):
-    return {"width": size[0], "depth": size[1], "height": size[2], **{k: walls for k in SIDES}, **sides}
+    return {"width": size[0], "depth": size[1], "height": size[2], **dict.fromkeys(SIDES, walls), **sides}
 
 
 FACE = [2.5, 2.5, 1.2]
@@ -69,7 +69,8 @@ def rigs():
         "two panels and a desk": _rig([unit(PANEL, [3.9, 3.8, 1.9], FACE), unit(PANEL, [0.8, 4.5, 1.5], FACE)], furniture=[table]),
         "egg crate on a panel": _rig([unit(panel(9000, (0.6, 0.6)), [3.8, 3.9, 1.9], FACE, attachments=[{"key": "crate", "settings": {"cutoff": 45}}])]),
         "full grid cloth": _rig([far], [sheet("frame", "frame", "grid-full", [3.8, 3.9, 1.5], FACE, [1.2, 1.2])]),
-        "bleached muslin, half filled": _rig([unit(spot(60_000, 6, 14), [4.4, 5.4, 1.7], [3.85, 3.95, 1.6])], [sheet("frame", "frame", "muslin-bleached", [3.8, 3.9, 1.5], FACE, [1.8, 1.8])]),
+        "bleached muslin, half filled": _rig([unit(spot(60_000, 6, 14), [4.4, 5.4, 1.7], [3.85, 3.95, 1.6])], [
+            sheet("frame", "frame", "muslin-bleached", [3.8, 3.9, 1.5], FACE, [1.8, 1.8])]),
         "half grid cloth": _rig([unit(SMALL, [4.5, 5.2, 1.7], [3.6, 3.9, 1.5])], [sheet("frame", "frame", "grid-half", [3.7, 4.0, 1.5], FACE, [1.2, 1.2])]),
         "light frost": _rig([unit(SMALL, [4.5, 5.2, 1.7], FACE)], [sheet("frame", "frame", "frost-light", [3.7, 4.0, 1.5], FACE, [1.2, 1.2])]),
         "frost, then grid": _rig([unit(SMALL, [4.6, 5.4, 1.7], [3.6, 3.9, 1.5])], [

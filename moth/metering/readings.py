@@ -5,11 +5,12 @@ import numpy as np
 from ..camera import DISC, DOME, LUMINANCE, incident_stop, shutter_time, source_colours, source_levels
 from ..document import to_polar
 from ..photometry import HEADS, lamp_of
-from ..transport import light_key, light_of, meter_light, receive, sources
+from ..transport import light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import anchor, build_world, landmarks
 from ..world.keys import Keyed, content_hash, kept
 from .marks import Place, key_unit, standard_marks
+from .origin import origin_of
 
 CONSTANT = {"dome": DOME, "disc": DISC}
 DARK = 1e-4
@@ -187,36 +188,6 @@ def at_head(setup, position):
     return Place("head", "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
 
 
-def lit_from(world, source, setup):
-    """Where a source's light on the face comes from: the sheet or lamp that brings most of it [m].
-
-    A lamp turned to a board lights the face from the board.
-    """
-    unit = next((u for u in setup.units if u.id == source.id), None)
-    start = np.asarray(unit.position if unit else source.emitters[0].centre if source.emitters else (0, 0, 100.0), float)
-    if unit is None or not world.sheets:
-        return start
-    face = anchor(setup)
-    best, most = start, 0.0
-    light = light_of(world, source)
-    for emitter in light.emitters:
-        if emitter.via is None:
-            toward = (emitter.centre - face) / max(np.linalg.norm(emitter.centre - face), 1e-9)
-            most = max(most, float(receive(world, emitter, (face + 0.2 * toward)[None], toward[None], [True])[0]))
-    for glow in light.glows:
-        if glow.sheet < 0:
-            continue
-        to = face - world.sheets[glow.sheet].centre
-        away = np.linalg.norm(to)
-        facing = max(float(glow.cells[0, 3:6] @ to) / away, 0)
-        kappa = np.maximum(glow.beam[:, 3], 1e-3)
-        density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (glow.beam[:, :3] @ to / away - 1))
-        level = float(((glow.flux * facing + glow.beam[:, 4:7] * density[:, None] * (facing > 0)) @ LUMINANCE).sum()) / away**2
-        if level > most:
-            best, most = world.sheets[glow.sheet].centre, level
-    return best
-
-
 def _units(setup, camera, world, found, step):
     """Place of each unit in polar words, and what it alone gives to a dome held to the head toward where its light comes from."""
     face = anchor(setup)
@@ -224,7 +195,7 @@ def _units(setup, camera, world, found, step):
     rows = []
     for unit, source in zip(setup.units, found, strict=False):
         polar = to_polar(unit.position, face, camera.position)
-        ways = ways_at(world, source, at_head(setup, lit_from(world, source, setup)))
+        ways = ways_at(world, source, at_head(setup, origin_of(setup, world, light_of(world, source)).place))
         lux = float((sum(ways.values()) * colours[unit.id]) @ LUMINANCE) * level[unit.id]
         _, words, _ = _stop(lux, "dome", camera, step)
         distribution = lamp_of(unit).distribution

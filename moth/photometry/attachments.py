@@ -279,6 +279,7 @@ _DOORS = tuple(Setting(side, side.capitalize() + " door", 0, 90, 90, "°") for s
 _CUTS = tuple(Setting("cut_" + side, side.capitalize() + " shutter", 0, 1, 0) for side in ("left", "right", "top", "bottom"))
 _BOX = (Setting("depth", "Depth", 0.15, 1.0, 0.35, "m"), Setting("baffles", "Cloths", 1, 2, 2))
 _POINT = ("point",)
+_WIDTH, _HEIGHT = (Setting(k, k.capitalize(), 0.3, 2.0, d, "m") for k, d in (("width", 0.9), ("height", 0.6)))
 
 
 def _named(name, rgb, transmission):
@@ -298,9 +299,10 @@ ATTACHMENTS = {
         Attachment("fresnel", "Fresnel lens", "optic", _fresnel, (Setting("travel", "Spot to flood", 0, 1, 0.5),), _POINT, 1.6, 1),
         Attachment("travel", "Spot–flood travel", "optic", _travel, (Setting("travel", "Spot to flood", 0, 1, 0.5),), ("fresnel",), 0.0),
         _lens(19), _lens(26), _lens(36), _lens(50),
-        Attachment("softbox", "Softbox, rectangle", "soft", _softbox, (Setting("width", "Width", 0.3, 2.0, 0.9, "m"), Setting("height", "Height", 0.3, 2.0, 0.6, "m"), *_BOX), _POINT, 1.8, 1, caution=_STAND),
+        Attachment("softbox", "Softbox, rectangle", "soft", _softbox, (_WIDTH, _HEIGHT, *_BOX), _POINT, 1.8, 1, caution=_STAND),
         Attachment("octagon", "Softbox, octagon", "soft", _octagon, (Setting("width", "Across", 0.4, 2.0, 1.2, "m"), *_BOX), _POINT, 2.4, 1, caution=_STAND),
-        Attachment("strip", "Softbox, strip", "soft", _softbox, (Setting("width", "Width", 0.2, 0.6, 0.3, "m"), Setting("height", "Height", 0.6, 2.0, 1.2, "m"), *_BOX), _POINT, 1.6, 1, caution=_STAND),
+        Attachment("strip", "Softbox, strip", "soft", _softbox,
+                   (replace(_WIDTH, low=0.2, high=0.6, default=0.3), replace(_HEIGHT, low=0.6, default=1.2), *_BOX), _POINT, 1.6, 1, caution=_STAND),
         Attachment("lantern", "Lantern", "soft", _lantern, (Setting("diameter", "Across", 0.3, 1.2, 0.65, "m"),), _POINT, 0.9),
         Attachment("dome", "Dome", "soft", _dome, (Setting("diameter", "Across", 0.15, 1.0, 0.6, "m"),), _POINT, 1.1),
         Attachment("shade", "Lamp shade", "soft", _shade, (Setting("opening", "Opening above and below", 40, 150, 90, "°"),), ("bulb",), 0.3),
@@ -318,7 +320,8 @@ ATTACHMENTS = {
         Attachment("gel-warm", "Warming gel", "gel", _gel(lambda s: mired_gain(159 * s["eighths"] / 8) * 0.58 ** (s["eighths"] / 8)), _EIGHTHS, weight=0.05, caution=_HOT),
         Attachment("gel-cool", "Cooling gel", "gel", _gel(lambda s: mired_gain(-137 * s["eighths"] / 8) * 0.34 ** (s["eighths"] / 8)), _EIGHTHS, weight=0.05, caution=_HOT),
         Attachment("gel-plus-green", "Plus-green gel", "gel", _gel(lambda s: unit_gain(5600, s["eighths"] / 8, 5600, 0) * 0.76 ** (s["eighths"] / 8)), _EIGHTHS, weight=0.05, caution=_HOT),
-        Attachment("gel-minus-green", "Minus-green gel", "gel", _gel(lambda s: unit_gain(5600, -s["eighths"] / 8, 5600, 0) * 0.66 ** (s["eighths"] / 8)), _EIGHTHS, weight=0.05, caution=_HOT),
+        Attachment("gel-minus-green", "Minus-green gel", "gel",
+                   _gel(lambda s: unit_gain(5600, -s["eighths"] / 8, 5600, 0) * 0.66 ** (s["eighths"] / 8)), _EIGHTHS, weight=0.05, caution=_HOT),
         Attachment("gel-nd", "Neutral density gel", "gel", _gel(lambda s: np.full(3, 2.0 ** -s["stops"])), (Setting("stops", "Loss", 0.5, 4, 1, "stops"),), weight=0.05, caution=_HOT),
         _named("amber", (1.0, 0.55, 0.08), 0.45), _named("red", (1.0, 0.05, 0.03), 0.12), _named("sodium", (1.0, 0.42, 0.02), 0.36),
         _named("teal", (0.05, 0.85, 0.75), 0.28), _named("blue", (0.06, 0.22, 1.0), 0.10), _named("lavender", (0.75, 0.60, 1.0), 0.45),

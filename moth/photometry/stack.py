@@ -98,7 +98,7 @@ def lamp_key(unit):
     shaping = [[a.key, a.settings] for a in unit.attachments if a.key not in ATTACHMENTS or ATTACHMENTS[a.key].group != "gel"]
     measured = unit.measured.model_dump() if unit.measured else None
     # The head's own figures, not its name: a corrected catalogue gives new layers.
-    head = HEADS[unit.head] if unit.head in HEADS else unit.head
+    head: object = HEADS.get(unit.head, unit.head)
     return [unit.ies or repr(head), shaping, measured]
 
 

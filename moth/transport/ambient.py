@@ -191,7 +191,9 @@ def _gather(world, points, normals):
         origins = np.repeat(points[some] + 1.5e-3 * normals[some], GATHER_RAYS, axis=0)
         for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))):
             k = min(leg, 1)
-            rows[k].append(owner), columns[k].append(patch), values[k].append(weight / GATHER_RAYS)
+            rows[k].append(owner)
+            columns[k].append(patch)
+            values[k].append(weight / GATHER_RAYS)
     shape = len(points), len(world.patches)
 
     def matrix(k):

@@ -35,7 +35,9 @@ def _links(keyed):
             # One ray from each place: the sequence of places and that of directions are independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
             for owner, patch, weight in walk(world, origins, directions, np.repeat(np.arange(len(some)), count)):
-                rows.append(some[owner]), columns.append(patch), values.append(weight / count)
+                rows.append(some[owner])
+                columns.append(patch)
+                values.append(weight / count)
     n = len(p)
     return csr_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(n, n), dtype=np.float32)
 

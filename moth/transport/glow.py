@@ -2,13 +2,14 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numba import njit
 
 from .kernels import _ggx
 
-_FAST = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
+_FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
 
 @dataclass(frozen=True)

@@ -146,8 +146,8 @@ def _see(keyed, size):
     pixel = np.concatenate([c[0] for c in chunks])
     weight = np.concatenate([np.full(len(c[0]), c[2]) for c in chunks])
     column = {k: np.concatenate([c[1][k] for c in chunks]) for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "mirrored")}
-    for k in ("normal", "toward"):
-        column[k] /= np.maximum(np.linalg.norm(column[k], axis=1, keepdims=True), 1e-9)
+    for name in ("normal", "toward"):
+        column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
     return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
                 column["body"].astype(np.int64), column["patch"].astype(np.int64), column["mirrored"], pixel, weight, depth, basis, view.spread)
 

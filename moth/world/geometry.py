@@ -284,7 +284,9 @@ def _box_cells(item):
         a, u = np.array(up) * size, np.array(along) * size  # the other way round: outward
         nu, nv = (min(8, max(1, round(float(np.linalg.norm(side)) / 0.4))) for side in (a, u))
         v, f, c = rectangle((np.array(corner) - [0.5, 0.5, 0]) * size, a, u, nu, nv)
-        vertices.append(v), faces.append(f + first), cells.append(c + at)
+        vertices.append(v)
+        faces.append(f + first)
+        cells.append(c + at)
         n = np.cross(a, u)
         normals.append(np.tile(n / np.linalg.norm(n), (len(v), 1)))
         first, at = first + len(v), at + nu * nv

@@ -35,18 +35,26 @@ def check_placement(setup):
     """
     room = setup.room
     sides = ((0, 0.0, room.width, "west", "east"), (1, 0.0, room.depth, "south", "north"), (2, 0.0, room.height, "floor", "ceiling"))
-    for kind, noun in (("units", "unit"), ("cameras", "camera"), ("marks", "mark")):
+    if room.outdoors:
+        sides = ((2, 0.0, 200.0, "ground", "sky"),)
+    for kind, noun in (("units", "unit"), ("cameras", "camera"), ("marks", "mark"), ("grip", "piece of grip")):
         for at, item in enumerate(getattr(setup, kind)):
             for axis, low, high, before, after in sides:
                 wall = before if item.position[axis] < low + 0.01 else after if item.position[axis] > high - 0.01 else None
                 if wall:
-                    name = wall if wall in ("floor", "ceiling") else wall + " wall"
+                    name = wall if axis == 2 else wall + " wall"
                     words = f"outside the room, behind the {name}" if axis < 2 else f"in the {name}"
                     raise PlacementError(f"The {noun} '{item.name}' is {words}.", f"{kind}[{at}].position")
     for at, figure in enumerate(setup.figures):
         x, y = figure.position
         if not (0.2 < x < room.width - 0.2 and 0.2 < y < room.depth - 0.2):
             raise PlacementError(f"The figure '{figure.name}' stands in a wall.", f"figures[{at}].position")
+    for at, opening in enumerate(setup.openings):
+        across = room.depth if opening.wall in ("east", "west") else room.width
+        high = room.depth if opening.wall == "ceiling" else room.height
+        for value, size, limit in ((opening.along, opening.size[0], across), (opening.up, opening.size[1], high)):
+            if not room.outdoors and (value - size / 2 < -1e-6 or value + size / 2 > limit + 1e-6):
+                raise PlacementError(f"The window '{opening.name}' does not fit in its wall.", f"openings[{at}]")
     _check_inside_bodies(setup)
 
 

@@ -103,7 +103,7 @@ def _cells(width, height, material):
 def _sheet(id_, position, aim, roll, size, material, cells=None):
     right, up, normal = axes(position, aim, roll)
     # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's own axes.
-    return Sheet(id_, np.asarray(position, float), right, up, normal, (size[0] / 2, size[1] / 2), material, cells or _cells(*size, material))
+    return Sheet(id_, np.asarray(position, float), right, up, normal, (size[0] / 2, size[1] / 2), material, cells or _cells(size[0], size[1], material))
 
 
 def _slats(base, pitch, angle, ratio=1.15):

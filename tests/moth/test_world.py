@@ -8,9 +8,8 @@ from hypothesis import strategies as st
 from moth.materials import FINISHES
 from moth.photometry import HEADS
 from moth.transport import build_emitter, half_spread, project, see
-from moth.world import axes
 from moth.transport.nodes import face_nodes, meter_nodes, picture_nodes
-from moth.world import anchor, build_world, landmarks, world_key
+from moth.world import anchor, axes, build_world, landmarks, world_key
 from moth.world.figures import figure_digest, load_figure, placed
 from tests.scenes import data, moved, setup
 

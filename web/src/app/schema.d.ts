@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate
+         * @description A cloth of one's own from two readings, to be put into a set-up's materials.
+         */
+        post: operations["inkwell_setups_api_calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions": {
         parameters: {
             query?: never;
@@ -251,6 +271,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/inspect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Inspect
+         * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults.
+         */
+        post: operations["inkwell_setups_api_inspect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/layers/{key}": {
         parameters: {
             query?: never;
@@ -285,6 +325,26 @@ export interface paths {
          * @description Readings, gains and layer keys of a draft; the layers begin to be rendered, older wishes of this window stop.
          */
         post: operations["inkwell_setups_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Light Map
+         * @description Levels over the floor, the height of the eyes or a wall.
+         */
+        post: operations["inkwell_setups_api_light_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -328,6 +388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rig
+         * @description The draft with one unit rigged anew; nothing is stored.
+         */
+        post: operations["inkwell_setups_api_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/thumbnail.png": {
         parameters: {
             query?: never;
@@ -365,14 +445,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/units/{unit}/photometry.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photometry File
+         * @description A unit's light, attachments and all, as a photometric file.
+         */
+        get: operations["inkwell_setups_api_photometry_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Attachment
+         * @description Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS).
+         */
+        Attachment: {
+            /** Key */
+            key: string;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+        };
+        /** AttachmentOut */
+        AttachmentOut: {
+            /** Caution */
+            caution: string;
+            /** Fits */
+            fits: string[];
+            /** Group */
+            group: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+            /** Weight */
+            weight: number;
+        };
         /** Base */
         Base: {
             /** Base Version */
             base_version: number;
+        };
+        /**
+         * CalibrateIn
+         * @description Two readings of one cloth, with it and without, in any one unit.
+         */
+        CalibrateIn: {
+            /** Id */
+            id: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** With It */
+            with_it: number;
+            /** Without */
+            without: number;
         };
         /** Camera */
         Camera: {
@@ -443,6 +593,8 @@ export interface components {
         };
         /** Constants */
         Constants: {
+            /** Attachments */
+            attachments: components["schemas"]["AttachmentOut"][];
             /** Coarse */
             coarse: [
                 number,
@@ -459,6 +611,27 @@ export interface components {
             full_stops: number[];
             /** Heads */
             heads: components["schemas"]["HeadOut"][];
+            /** Materials */
+            materials: components["schemas"]["MaterialOut"][];
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /** Patterns */
+            patterns: string[];
+        };
+        /** CostOut */
+        CostOut: {
+            /** Path */
+            path: number;
+            /** Stops */
+            stops: number;
+            /** Words */
+            words: string;
+        };
+        /** CoverageOut */
+        CoverageOut: {
+            /** Falloff */
+            falloff: number | null;
+            widths: components["schemas"]["WidthsOut"];
         };
         /** Credentials */
         Credentials: {
@@ -568,8 +741,62 @@ export interface components {
              */
             turn: number;
         };
+        /**
+         * Grip
+         * @description A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to `aim`.
+         *
+         *     `material` is a key of moth.materials.MATERIALS or the id of one of the set-up's own.
+         */
+        Grip: {
+            /** Aim */
+            aim: [
+                number,
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default board
+             * @enum {string}
+             */
+            kind: "frame" | "board" | "v-flat" | "mirror" | "reflector" | "flag" | "blinds" | "branches";
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
+            /** Size */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Slat Angle
+             * @default 30
+             */
+            slat_angle: number;
+            /**
+             * Slat Pitch
+             * @default 0.1
+             */
+            slat_pitch: number;
+        };
         /** HeadOut */
         HeadOut: {
+            /** Battery */
+            battery: number;
             /** Beam */
             beam: number;
             /** Caution */
@@ -579,18 +806,28 @@ export interface components {
                 number,
                 number
             ];
+            /** Colour */
+            colour: boolean;
+            /** Distance */
+            distance: number;
             /** Field */
             field: number;
             /** Figures */
             figures: string;
+            /** Group */
+            group: string;
             /** Key */
             key: string;
             /** Lumens */
             lumens: number;
             /** Name */
             name: string;
+            /** Noise */
+            noise: string;
             /** Peak */
             peak: number;
+            /** Price */
+            price: string;
             /** Shape */
             shape: string;
             /** Size */
@@ -602,6 +839,46 @@ export interface components {
             watts: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * InspectIn
+         * @description A draft whose one unit is looked into; without a document, the stored one.
+         */
+        InspectIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+            /** Unit */
+            unit: string;
+        };
+        /** InspectOut */
+        InspectOut: {
+            cost: components["schemas"]["CostOut"] | null;
+            coverage: components["schemas"]["CoverageOut"];
+            /** Faults */
+            faults: string[];
+            /** Footcandles */
+            footcandles: number;
+            /** Id */
+            id: string;
+            /** Lux */
+            lux: number;
+            /** Origin */
+            origin: string;
+            shadow: components["schemas"]["ShadowOut"];
+            size: components["schemas"]["SizeOut"];
+            spill: components["schemas"]["SpillOut"] | null;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+            /** Stop Words */
+            stop_words: string;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            white: components["schemas"]["WhiteOut"];
         };
         /** LayerKeys */
         LayerKeys: {
@@ -659,6 +936,10 @@ export interface components {
             layers: {
                 [key: string]: components["schemas"]["LayerKeys"];
             };
+            /** Levels */
+            levels: {
+                [key: string]: number;
+            };
             /** Pins */
             pins: {
                 [key: string]: [
@@ -667,6 +948,46 @@ export interface components {
                 ] | null;
             };
             readings: components["schemas"]["Readings"];
+        };
+        /** MapIn */
+        MapIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /** Only */
+            only?: string | null;
+            /**
+             * Plane
+             * @enum {string}
+             */
+            plane: "floor" | "face" | "north" | "south" | "east" | "west";
+        };
+        /** MapOut */
+        MapOut: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** Columns */
+            columns: number;
+            /** Corner */
+            corner: [
+                number,
+                number,
+                number
+            ];
+            /** Lux */
+            lux: number[];
+            /** Plane */
+            plane: string;
+            /** Rows */
+            rows: number;
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Mark
@@ -736,6 +1057,105 @@ export interface components {
             /** Stop Words */
             stop_words: string;
         };
+        /**
+         * Material
+         * @description A cloth or board of the user's own, in the shares of moth.materials.Material.
+         */
+        Material: {
+            /**
+             * Colour
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Forward
+             * @default 0
+             */
+            forward: number;
+            /**
+             * Forward Width
+             * @default 20
+             */
+            forward_width: number;
+            /** Id */
+            id: string;
+            /**
+             * Lobe
+             * @default 0
+             */
+            lobe: number;
+            /**
+             * Lobe Width
+             * @default 20
+             */
+            lobe_width: number;
+            /**
+             * Mirror
+             * @default 0
+             */
+            mirror: number;
+            /** Name */
+            name: string;
+            /**
+             * Reflectance
+             * @default 0
+             */
+            reflectance: number;
+            /**
+             * Straight
+             * @default 0
+             */
+            straight: number;
+            /**
+             * Through
+             * @default 0
+             */
+            through: number;
+            /**
+             * Tint
+             * @default 0
+             */
+            tint: number;
+        };
+        /** MaterialOut */
+        MaterialOut: {
+            /** Group */
+            group: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Returned */
+            returned: number;
+            /** Source */
+            source: string;
+            /** Straight */
+            straight: number;
+            /** Tint */
+            tint: number;
+            /** Tolerance */
+            tolerance: number;
+            /** Transmission */
+            transmission: number;
+        };
+        /**
+         * Measured
+         * @description What a meter said of this unit on its axis at full: replaces the catalogue's output.
+         */
+        Measured: {
+            /** Distance */
+            distance: number;
+            /** Lux */
+            lux: number;
+        };
         /** MemberIn */
         MemberIn: {
             /**
@@ -756,10 +1176,65 @@ export interface components {
             /** Username */
             username: string;
         };
+        /** MoveOut */
+        MoveOut: {
+            /** Caution */
+            caution: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
         /** NewSetup */
         NewSetup: {
             /** Title */
             title: string;
+        };
+        /**
+         * Opening
+         * @description A window in a wall or the ceiling, lit by the sky and the sun.
+         *
+         *     `along` is the middle, from the west or south corner; `up` its height above the floor (from the south wall in the ceiling).
+         */
+        Opening: {
+            /** Along */
+            along: number;
+            /**
+             * Blinds
+             * @default false
+             */
+            blinds: boolean;
+            /**
+             * Cover
+             * @default clear
+             */
+            cover: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Slat Angle
+             * @default 30
+             */
+            slat_angle: number;
+            /**
+             * Slat Pitch
+             * @default 0.1
+             */
+            slat_pitch: number;
+            /** Up */
+            up: number;
+            /**
+             * Wall
+             * @enum {string}
+             */
+            wall: "north" | "south" | "east" | "west" | "ceiling";
         };
         /** PasswordChange */
         PasswordChange: {
@@ -830,8 +1305,34 @@ export interface components {
             parent: number | null;
         };
         /**
+         * RigIn
+         * @description A draft in which one unit is to be rigged by a move of the catalogue.
+         */
+        RigIn: {
+            document: components["schemas"]["Setup"];
+            /** Material */
+            material?: string | null;
+            /** Move */
+            move: string;
+            /** Size */
+            size?: [
+                number,
+                number
+            ] | null;
+            /** Unit */
+            unit: string;
+        };
+        /** RigOut */
+        RigOut: {
+            /** Caution */
+            caution: string;
+            document: components["schemas"]["Setup"];
+            /** Gesture */
+            gesture: string;
+        };
+        /**
          * Room
-         * @description A box; each wall is named by the side of the plan it stands on.
+         * @description A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is left, under the sky.
          */
         Room: {
             /**
@@ -889,6 +1390,11 @@ export interface components {
              */
             north: components["schemas"]["Surface"];
             /**
+             * Outdoors
+             * @default false
+             */
+            outdoors: boolean;
+            /**
              * @default {
              *       "colour": [
              *         1,
@@ -937,6 +1443,21 @@ export interface components {
             /** Username */
             username: string | null;
         };
+        /** SettingOut */
+        SettingOut: {
+            /** Default */
+            default: number;
+            /** High */
+            high: number;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /**
          * Setup
          * @description One set-up. The first camera and the first figure are those of the frame and the meter.
@@ -952,15 +1473,35 @@ export interface components {
              */
             furniture: components["schemas"]["Furniture"][];
             /**
+             * Grip
+             * @default []
+             */
+            grip: components["schemas"]["Grip"][];
+            /**
+             * Haze
+             * @default 0
+             */
+            haze: number;
+            /**
              * Marks
              * @default []
              */
             marks: components["schemas"]["Mark"][];
             /**
+             * Materials
+             * @default []
+             */
+            materials: components["schemas"]["Material"][];
+            /**
              * Notes
              * @default
              */
             notes: string;
+            /**
+             * Openings
+             * @default []
+             */
+            openings: components["schemas"]["Opening"][];
             /**
              * @default {
              *       "ceiling": {
@@ -997,6 +1538,7 @@ export interface components {
              *         ],
              *         "reflectance": 0.5
              *       },
+             *       "outdoors": false,
              *       "south": {
              *         "colour": [
              *           1,
@@ -1019,10 +1561,20 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
+            /**
+             * @default {
+             *       "cct": 6500,
+             *       "kind": "overcast",
+             *       "level": 10000,
+             *       "on": true,
+             *       "sun": null
+             *     }
+             */
+            sky: components["schemas"]["Sky"];
             /**
              * Title
              * @default New set-up
@@ -1066,6 +1618,17 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ShadowOut */
+        ShadowOut: {
+            /** Backdrop */
+            backdrop: number | null;
+            /** Cheek */
+            cheek: number;
+            /** To Backdrop */
+            to_backdrop: number | null;
+            /** Wrap */
+            wrap: number;
+        };
         /**
          * Shutter
          * @description Either an angle [deg] at the frame rate, or a time [s].
@@ -1075,6 +1638,98 @@ export interface components {
             angle?: number | null;
             /** Time */
             time?: number | null;
+        };
+        /** SizeOut */
+        SizeOut: {
+            /** Degrees */
+            degrees: number;
+            /** Distance */
+            distance: number;
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Sky
+         * @description `level` is the illuminance of the open sky, without sun, on level ground [lx].
+         */
+        Sky: {
+            /**
+             * Cct
+             * @default 6500
+             */
+            cct: number;
+            /**
+             * Kind
+             * @default overcast
+             * @enum {string}
+             */
+            kind: "clear" | "overcast";
+            /**
+             * Level
+             * @default 10000
+             */
+            level: number;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            sun?: components["schemas"]["Sun"] | null;
+        };
+        /** SpillOut */
+        SpillOut: {
+            /** Stops */
+            stops: number;
+            /** Words */
+            words: string;
+        };
+        /** StageOut */
+        StageOut: {
+            /** Kind */
+            kind: string;
+            /** Lux */
+            lux: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Stops */
+            stops: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Sun
+         * @description `azimuth` from north clockwise as on a map, `level` on a face square to the beam.
+         */
+        Sun: {
+            /**
+             * Azimuth
+             * @default 135
+             */
+            azimuth: number;
+            /**
+             * Cct
+             * @default 5400
+             */
+            cct: number;
+            /**
+             * Elevation
+             * @default 35
+             */
+            elevation: number;
+            /**
+             * Level
+             * @default 60000
+             */
+            level: number;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * Surface
@@ -1109,7 +1764,8 @@ export interface components {
          * Unit
          * @description A lamp with what is on it. `position` is the centre of its lit face.
          *
-         *     `ies` replaces the head's own distribution by the text of a photometric file.
+         *     `ies` replaces the head's own distribution by the text of a photometric file, IES or EULUMDAT;
+         *     attachments are hung on in order, lamp first.
          */
         Unit: {
             /** Aim */
@@ -1118,6 +1774,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Attachments
+             * @default []
+             */
+            attachments: components["schemas"]["Attachment"][];
             /**
              * Cct
              * @default 5600
@@ -1135,10 +1796,16 @@ export interface components {
             green: number;
             /** Head */
             head: string;
+            /**
+             * Hue
+             * @default 0
+             */
+            hue: number;
             /** Id */
             id: string;
             /** Ies */
             ies?: string | null;
+            measured?: components["schemas"]["Measured"] | null;
             /** Name */
             name: string;
             /**
@@ -1163,6 +1830,11 @@ export interface components {
              * @default 0
              */
             roll: number;
+            /**
+             * Saturation
+             * @default 0
+             */
+            saturation: number;
         };
         /** UnitReading */
         UnitReading: {
@@ -1170,6 +1842,8 @@ export interface components {
             angle: number;
             /** Beam */
             beam: number;
+            /** Dial */
+            dial: number;
             /** Dimmer Stops */
             dimmer_stops: number | null;
             /** Distance */
@@ -1190,6 +1864,29 @@ export interface components {
             side: string;
             /** Stop Words */
             stop_words: string;
+        };
+        /** WayOut */
+        WayOut: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+        };
+        /** WhiteOut */
+        WhiteOut: {
+            /** Green */
+            green: number;
+            /** Kelvin */
+            kelvin: number;
+        };
+        /** WidthsOut */
+        WidthsOut: {
+            /** Half */
+            half: number;
+            /** One */
+            one: number;
+            /** One And Half */
+            one_and_half: number;
         };
     };
     responses: never;
@@ -1216,6 +1913,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Constants"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"];
                 };
             };
         };
@@ -1675,6 +2396,32 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_api_inspect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InspectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_layer: {
         parameters: {
             query?: never;
@@ -1720,6 +2467,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_light_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
                 };
             };
         };
@@ -1772,6 +2545,32 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_api_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_thumbnail: {
         parameters: {
             query?: {
@@ -1818,6 +2617,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_photometry_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                unit: string;
+                kind: "ies" | "ldt";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

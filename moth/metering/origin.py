@@ -1,0 +1,69 @@
+"""Where the light on a face comes from: the lamp, a cloth, a board, a mirror or a patch of wall."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..transport import receive
+from ..transport.light import LUMINANCE
+from ..world import anchor
+
+
+@dataclass(frozen=True)
+class Origin:
+    """The one surface that brings most of a source's light to the face."""
+
+    kind: str
+    """"lamp", "mirror", "sheet" or "wall"."""
+    place: np.ndarray
+    """Its middle, weighted by what it sends [m]; of a mirror the lamp's image behind it."""
+    sheet: int
+    """Index of the sheet, -1 for none."""
+    cells: np.ndarray
+    """(k, 3) places that shine [m]; none for a lamp."""
+    power: np.ndarray
+    """(k,) what each sends to the face, relative."""
+
+
+def cell_power(glow, face):
+    """What each cell of a glow sends to a place, were nothing in the way [lx, shape (k,)]."""
+    away = glow.cells[:, :3] - face
+    distance = np.maximum(np.linalg.norm(away, axis=1), 1e-6)
+    cosine = np.maximum(-(glow.cells[:, 3:6] * away).sum(1) / distance, 0)
+    kappa = np.maximum(glow.beam[:, 3], 1e-3)
+    density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(glow.beam[:, :3] * away).sum(1) / distance - 1))
+    return (glow.flux @ LUMINANCE * cosine + glow.beam[:, 4:7] @ LUMINANCE * density * (cosine > 0)) / distance**2
+
+
+def origin_of(setup, world, light):
+    """The surface that lights the face most.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    light : moth.transport.Light
+
+    Returns
+    -------
+    Origin
+    """
+    face = anchor(setup)
+    none = np.zeros((0, 3)), np.zeros(0)
+    best, most = None, -1.0
+    for emitter in light.emitters:
+        toward = emitter.centre - face
+        toward = toward / max(np.linalg.norm(toward), 1e-9)
+        level = float(receive(world, emitter, (face + 0.2 * toward)[None], toward[None], [True])[0])
+        if level > most or best is None:
+            most, best = level, Origin("mirror" if emitter.via is not None and not emitter.through else "lamp", emitter.centre, -1, *none)
+    groups: dict = {}
+    for k, glow in enumerate(light.glows):
+        groups.setdefault(glow.sheet if glow.sheet >= 0 else -1 - k, []).append(glow)
+    for key, glows in groups.items():
+        power = np.concatenate([cell_power(g, face) for g in glows])
+        if power.sum() > most:
+            cells = np.concatenate([g.cells[:, :3] for g in glows])
+            middle = world.sheets[key].centre if key >= 0 else power @ cells / power.sum()
+            most, best = float(power.sum()), Origin("sheet" if key >= 0 else "wall", middle, max(key, -1), cells, power)
+    return best or Origin("lamp", np.array([0.0, 0.0, 100.0]), -1, *none)
