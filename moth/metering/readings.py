@@ -146,7 +146,7 @@ def read_setup(setup, only=None, step="third"):
     ratios = _ratios(setup, found, key, state, full, index)
     return {
         "camera": camera.id, "key": key.id if key else None, "marks": marks, "ratios": ratios,
-        "units": _units(setup, camera, world, found, step), "sentence": _sentence(setup, marks, index, ratios, only),
+        "units": _units(setup, camera, world, found, step), "sentence": _sentence(setup, key, marks, index, ratios, only),
     }
 
 
@@ -210,12 +210,14 @@ def _units(setup, camera, world, found, step):
     return rows
 
 
-def _sentence(setup, marks, index, ratios, only):
+def _sentence(setup, key, marks, index, ratios, only):
     if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
     key_side = marks[index["key-side"]]
     if key_side["stop"] is None:
         return "The key side is dark."
+    if key is None:
+        return f"Camera left {key_side['stop_words']}; no unit is the key, so there is no ratio."
     text = f"Key side {key_side['stop_words']}"
     combined = ratios["combined"]
     if only:

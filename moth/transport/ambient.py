@@ -62,7 +62,7 @@ def meter_light(world, light, place):
         add("mirror" if emitter.via is not None and not emitter.through else "lamp", np.full(3, level))
     for k, glow in enumerate(light.glows):
         out, nothing = np.zeros((1, 3)), np.zeros((1, 3))
-        shine(position, direction, direction, np.full(1, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing)
+        shine(position, direction, direction, np.full(1, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing, 4)
         if out.max() > 0:
             out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
         add(world.sheets[glow.sheet].id if glow.sheet >= 0 else "room", out[0])
@@ -118,8 +118,8 @@ def _weigh(points, normals, pixel, toward_depth, width, height, step, grid, neig
         for k in range(4):
             cx, cy = min(max(x0 + k % 2, 0), columns - 1), min(max(y0 + k // 2, 0), rows - 1)
             j = grid[cy * columns + cx]
-            fx = max(1 - abs(gx - cx), 0.05)
-            fy = max(1 - abs(gy - cy), 0.05)
+            fx = max(1 - abs(gx - cx), 0.15)
+            fy = max(1 - abs(gy - cy), 0.15)
             neighbours[i, k] = j
             shares[i, k] = 0.0
             if j < 0:

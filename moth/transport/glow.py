@@ -55,10 +55,10 @@ def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
 
 
 @njit(**_FAST)
-def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, cells, flux, beam, has_beam, out, sheen):
+def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, cells, flux, beam, has_beam, out, sheen, least=1):
     """Illuminance and sheen that cells bring to points, nothing in the way.
 
-    dome: 1 answers as a dome meter, 0 as a plain surface. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
+    dome: 1 answers as a dome meter, 0 as a plain surface; least: points each way that a cell is taken at. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
     """
     k = len(cells)
     for i in range(len(points)):
@@ -76,7 +76,7 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
             d2 = dx * dx + dy * dy + dz * dz
             size2 = cell[6] * cell[6] + cell[7] * cell[7] + cell[8] * cell[8] + cell[9] * cell[9] + cell[10] * cell[10] + cell[11] * cell[11]
             # Nearer than three half diagonals one point for a cell errs by more than two percent.
-            steps = 1 if d2 > 9 * size2 else 3
+            steps = least if d2 > 9 * size2 else max(least, 3)
             for a in range(steps):
                 for b in range(steps):
                     ox, oy, oz = 0.0, 0.0, 0.0

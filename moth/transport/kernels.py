@@ -164,6 +164,33 @@ def fold(chosen, count, visible, weights, lit, total):
 
 
 @njit(**_FAST)
+def share(chosen, pixel, point, points, normals, depth, width, height, reach, lit, total, out):
+    """Sums of lit and total over neighbours on the same surface: writes (k, 2).
+
+    point: (width * height,) the one shading point of each pixel, -1 where there are more.
+    """
+    for k in range(len(chosen)):
+        i = chosen[k]
+        x0, y0 = pixel[i] % width, pixel[i] // width
+        a, b = 0.0, 0.0
+        for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
+            for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
+                j = point[y * width + x]
+                if j < 0 or total[j] <= 0:
+                    continue
+                dot, off = 0.0, 0.0
+                for c in range(3):
+                    dot += normals[i, c] * normals[j, c]
+                    off += normals[i, c] * (points[j, c] - points[i, c])
+                if dot > 0.9 and abs(off) < 0.01 * depth[i]:
+                    # The point's own samples weigh most, so that a slope is not flattened.
+                    w = 1.0 / (1 + 0.25 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
+                    a += w * lit[j]
+                    b += w * total[j]
+        out[k, 0], out[k, 1] = a, b
+
+
+@njit(**_FAST)
 def receive_nodes(position, direction, dome, frame, table, face, nodes, directions, distances, values):
     """Light of each node of the face on a meter: writes unit directions, distances [m], values [lx]."""
     px, py, pz = position[0], position[1], position[2]

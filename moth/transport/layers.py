@@ -15,7 +15,7 @@ from .ambient import ambient_of
 from .arrival import arrive
 from .emitters import BALL
 from .glow import glow_visibility, shine
-from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, unshadowed
+from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, share, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
 from .view import view_key
@@ -25,6 +25,8 @@ _TILE = 12_288
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
 FIRST_SAMPLES, PENUMBRA_SAMPLES = 4, 20
+SHARED = 5
+"""Pixels around that share their samples in wide penumbrae."""
 GLOW_RAYS = 24
 """Rays from a gathering point to a surface that is followed as a source."""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
@@ -120,7 +122,31 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         penumbra = candidates[varies[view.pixel[candidates]]]
         _run(lambda tile: cast(tile, FIRST_SAMPLES, PENUMBRA_SAMPLES), _tiles(penumbra, _BATCH // PENUMBRA_SAMPLES), cancelled)
         rays += len(penumbra) * PENUMBRA_SAMPLES
+        _share_samples(view, penumbra, lit, total)
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
+
+
+def _share_samples(view, penumbra, lit, total):
+    """Let neighbours share samples where the shade is wide: of big sources, and behind slats.
+
+    Only where all pixels around are penumbra too, so no sharp edge is softened.
+    """
+    width, height = view.size
+    single = np.flatnonzero(np.bincount(view.pixel, minlength=width * height) == 1)
+    point = np.full(width * height, -1)
+    alone = np.isin(view.pixel, single)
+    point[view.pixel[alone]] = np.flatnonzero(alone)
+    wide = np.zeros(width * height, bool)
+    wide[view.pixel[penumbra]] = True
+    # Edges of bodies hold more than one point; they are no edge of the shade.
+    wide |= point < 0
+    wide = ndimage.binary_erosion(wide.reshape(height, width), iterations=SHARED, border_value=1).ravel() & (point >= 0)
+    chosen = point[wide]
+    if len(chosen):
+        shared = np.empty((len(chosen), 2))
+        depth = np.linalg.norm(view.points - view.origin, axis=1)
+        share(chosen, view.pixel, point, view.points, view.normals, depth, width, height, SHARED, lit, total, shared)
+        lit[chosen], total[chosen] = shared[:, 0], shared[:, 1]
 
 
 def _shifted(image, by, axis, filler):

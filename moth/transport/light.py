@@ -84,7 +84,8 @@ def _light(keyed):
         beams += fresh
         if not fresh:
             break
-    given = p.albedo * lit + p.through * lit[p.other]
+    beams, faint = _faint_apart(world, beams)
+    given = p.albedo * lit + p.through * lit[p.other] + faint
     if source.sky is not None:
         open_sky = np.flatnonzero(p.sky[:, 2] != 0)
         given[open_sky] += np.pi * source.sky(p.sky[open_sky])[:, None]
@@ -149,6 +150,27 @@ def _lobes(world, level, incoming, spread):
     return out
 
 
+FAINT = 0.05
+"""Lobes with less than this part of the strongest on the same sheet are taken as diffuse."""
+
+
+def _faint_apart(world, beams):
+    """Strong lobes, and the radiosity of the faint ones: light on a cloth from all sides leaves it without a direction."""
+    p = world.patches
+    strongest: dict = {}
+    for patches, _, _, flux in beams:
+        key = (p.sheet[patches[0]], p.side[patches[0]])
+        strongest[key] = max(strongest.get(key, 0.0), float(flux.sum()))
+    strong, faint = [], np.zeros((len(p), 3))
+    for beam in beams:
+        patches, _, _, flux = beam
+        if flux.sum() >= FAINT * strongest[(p.sheet[patches[0]], p.side[patches[0]])]:
+            strong.append(beam)
+        else:
+            faint[patches] += flux / p.area[patches, None]
+    return strong, faint
+
+
 def _from_beams(world, beams):
     """Level on each patch that lobes bring [lx] (3), with its way and spread."""
     p = world.patches
@@ -156,7 +178,7 @@ def _from_beams(world, beams):
     if not beams:
         return level, way, np.zeros(len(p))
     earth = np.flatnonzero(p.sky[:, 2] == 0)
-    count = 4
+    count = 8
     points, normals = samples(world, earth, count)
     for glow in _beam_glows(world, beams):
         out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
@@ -235,18 +257,22 @@ def _glows(world, given, radiosity, beams):
 
 
 def _hot_walls(world, given, rest, earth):
-    """Patches of walls and boxes that a lamp lights far above the mean, taken out of the rest."""
+    """Patches of walls, boxes and slats that a lamp lights far above the mean, taken out of the rest."""
     p, mesh = world.patches, world.mesh
     first = p.triangle[p.start[:-1]]
-    flat_faced = earth & (p.sheet < 0) & (p.start[1:] - p.start[:-1] == 2)
+    slats = np.array([s.cells[0] * s.cells[1] < 4 for s in world.sheets] + [False], bool)[p.sheet]
+    flat_faced = earth & ((p.sheet < 0) | slats) & (p.start[1:] - p.start[:-1] == 2)
     bright = given @ LUMINANCE
     mean = float((bright * p.area)[earth].sum() / p.area[earth].sum()) + 1e-12
     hot = np.flatnonzero(flat_faced & (bright > HOT * mean) & (p.area < 4))
     hot = hot[np.argsort(-(bright * p.area)[hot])][:MOST_HOT]
     if not len(hot):
         return []
-    normal = mesh.flat[first[hot]].round(3)
-    offset = (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1, keepdims=True).round(2)
+    normal = (mesh.flat[first[hot]] * p.side[hot, None]).round(2)
+    # A wall's patches lie in one plane; all slats of a blind that face the same way are one source.
+    owners = {name: k for k, name in enumerate(dict.fromkeys(s.id for s in world.sheets))}
+    owner = np.array([owners[s.id] + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
+    offset = np.where(owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2))[:, None]
     _, plane = np.unique(np.concatenate([normal, offset], 1) + 0.0, axis=0, return_inverse=True)
     glows = []
     for k in range(int(plane.max()) + 1):

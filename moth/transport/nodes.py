@@ -51,6 +51,9 @@ def picture_nodes(emitter):
     one = face_nodes(emitter.kind, 1, 1)
     if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
         return face_nodes(RECTANGLE, 10, 1), face_nodes(RECTANGLE, 4, 1), one
+    if emitter.kind == RECTANGLE and emitter.table.shape[0] > 1:
+        # A window's light jumps at the horizon: two points a side would show a step where they take over.
+        return face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 3, 3)
     if emitter.kind == RECTANGLE:
         return face_nodes(RECTANGLE, 4, 4), face_nodes(RECTANGLE, 2, 2), one
     return face_nodes(emitter.kind, 3, 6), face_nodes(emitter.kind, 2, 4), MIDDLE

@@ -54,7 +54,8 @@ def kept(maxsize):
 
     def decorate(work):
         results: OrderedDict = OrderedDict()
-        guard, busy = threading.Lock(), {}
+        guard = threading.Lock()
+        busy: dict = {}
 
         @functools.wraps(work)
         def ask(keyed):

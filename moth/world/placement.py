@@ -34,7 +34,7 @@ def check_placement(setup):
     moth.errors.PlacementError: cameras[0].position: The camera 'lens' is outside the room, behind the north wall.
     """
     room = setup.room
-    sides = ((0, 0.0, room.width, "west", "east"), (1, 0.0, room.depth, "south", "north"), (2, 0.0, room.height, "floor", "ceiling"))
+    sides: tuple = ((0, 0.0, room.width, "west", "east"), (1, 0.0, room.depth, "south", "north"), (2, 0.0, room.height, "floor", "ceiling"))
     if room.outdoors:
         sides = ((2, 0.0, 200.0, "ground", "sky"),)
     for kind, noun in (("units", "unit"), ("cameras", "camera"), ("marks", "mark"), ("grip", "piece of grip")):

@@ -2,14 +2,14 @@ import { useEffect, useRef, useState } from "react";
 import type { Constants } from "../app/api";
 import { LayerShelf } from "./layers";
 import { Mixer, type Part } from "./mixer";
-import { readDesk, useDesk } from "./store";
+import { readDesk, SKY, useDesk } from "./store";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
 export function Frame({ constants }: { constants: Constants }) {
   const [width, height] = constants.full;
   const canvas = useRef<HTMLCanvasElement>(null);
   const setup = useDesk((d) => d.record!.id);
-  const dark = useDesk((d) => d.draft!.units.length === 0);
+  const dark = useDesk((d) => d.draft!.units.length + d.draft!.openings.length === 0 && !d.draft!.room.outdoors);
   const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
 
   useEffect(() => {
@@ -23,11 +23,12 @@ export function Frame({ constants }: { constants: Constants }) {
       asked = 0;
       const { draft, look, solo } = readDesk();
       if (!draft || !look) return;
-      const parts: Part[] = draft.units.flatMap((unit) => {
-        const layer = shelf.of(unit.id), colour = look.colours[unit.id];
-        if (!layer || !colour) return [];
-        // A soloed unit shows its light even when it is off in the mix, as its reading does.
-        const level = (solo ? unit.id === solo : unit.on) ? unit.dimmer * look.exposure : 0;
+      const parts: Part[] = Object.keys(look.layers).flatMap((id) => {
+        const layer = shelf.of(id), colour = look.colours[id], unit = draft.units.find((u) => u.id === id);
+        if (!layer || !colour || (!unit && !SKY.includes(id))) return [];
+        // A soloed unit shows its light even when it is off in the mix, as its reading does. Its dimmer is the hand's own, not the last look's.
+        const shown = solo ? id === solo : unit ? unit.on : true;
+        const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * look.exposure : 0;
         return [{ layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
       mixer.mix(parts, pixels);

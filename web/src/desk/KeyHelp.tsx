@@ -10,7 +10,8 @@ const KEYS: [string, string][] = [
   ["X", "switch the unit off or on"],
   ["A", "see it alone, see all again"],
   ["Z / Shift Z", "undo / redo (with Ctrl too)"],
-  ["Delete", "strike the unit"],
+  ["[ ]", "turn the chosen grip by 5° (Shift 1°)"],
+  ["Delete", "strike the unit or the chosen grip"],
   ["?", "this list"],
 ];
 

@@ -3,12 +3,12 @@ import type { Document, Point } from "../app/api";
 import type { PlanScale } from "./planScale";
 import { usePreferences } from "./preferences";
 
-type Props = { room: Document["room"]; furniture: Document["furniture"]; face: Point; scale: PlanScale; width: number; height: number };
+type Props = { room: Document["room"]; openings: Document["openings"]; furniture: Document["furniture"]; face: Point; scale: PlanScale; width: number; height: number };
 
 const SPOKES = Array.from({ length: 24 }, (_, k) => k * 15);
 
 /** The still part of the plan: room, furniture, rings that grow by √2, spokes every 15 degrees off the lens. */
-export const RingGround = memo(function RingGround({ room, furniture, face, scale, width, height }: Props) {
+export const RingGround = memo(function RingGround({ room, openings, furniture, face, scale, width, height }: Props) {
   const feet = usePreferences((p) => p.length === "ft");
   const [cx, cy] = scale.toScreen(face);
   const one = feet ? 0.3048 : 1;
@@ -20,6 +20,11 @@ export const RingGround = memo(function RingGround({ room, furniture, face, scal
   return (
     <g aria-hidden pointerEvents="none">
       <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
+      {!room.outdoors && openings.map((o) => {
+        const [a, b] = [o.along - o.size[0]! / 2, o.along + o.size[0]! / 2];
+        const at = { south: [[a, 0], [b, 0]], north: [[a, d], [b, d]], west: [[0, a], [0, b]], east: [[w, a], [w, b]], ceiling: [[a, o.up], [b, o.up]] }[o.wall].map((p) => scale.toScreen(p));
+        return <line key={o.id} x1={at[0]![0]} y1={at[0]![1]} x2={at[1]![0]} y2={at[1]![1]} stroke="#9db4d6" strokeWidth="5" strokeDasharray={o.wall === "ceiling" ? "6 4" : undefined} />;
+      })}
       {furniture.map((f) => {
         const [x, y] = scale.toScreen(f.position), [ex, ey] = scale.toScreen([f.position[0] + Math.cos((f.turn * Math.PI) / 180), f.position[1] + Math.sin((f.turn * Math.PI) / 180)]);
         const [sx, sy] = [f.size[0] * scale.zoom, f.size[1] * scale.zoom];

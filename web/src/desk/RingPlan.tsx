@@ -5,7 +5,10 @@ import { floorAxes, toPolar } from "./polar";
 import { planReach, planScale, type PlanScale } from "./planScale";
 import { useLength } from "./preferences";
 import { RingGround } from "./RingGround";
-import { choose, mayEdit, move, setDesk, settle, useDesk, withCamera } from "./store";
+import { carry } from "./gripping";
+import { GripGlyph } from "./GripGlyph";
+import { PlanLevels } from "./LevelLayer";
+import { choose, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withCamera } from "./store";
 import { UnitGlyph } from "./UnitGlyph";
 
 type Props = { heads: Head[]; width: number; height: number };
@@ -15,6 +18,8 @@ export function RingPlan({ heads, width, height }: Props) {
   const draft = useDesk((d) => d.draft!);
   const look = useDesk((d) => d.look);
   const chosen = useDesk((d) => d.chosen);
+  const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
+  const map = useDesk((d) => d.map);
   const editable = useDesk(mayEdit);
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
@@ -35,31 +40,34 @@ export function RingPlan({ heads, width, height }: Props) {
   }
   function grab(event: PointerEvent<SVGGElement>, id: string, from: Point) {
     event.stopPropagation();
-    if (id !== "camera") choose(id);
+    const piece = draft.grip.some((g) => g.id === id);
+    if (piece) chooseGrip(id);
+    else if (id !== "camera") choose(id);
     if (!editable) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     setHeld({ id, reach: planReach(draft, face), from });
-    setDesk({ dragging: true });
   }
   function drag(event: PointerEvent) {
     if (!held) return;
     const [x, y] = constrain(scale.toFloor(...pointer(event)), held.from, face, event);
     if (held.id === "camera") move(withCamera((c) => ({ position: [x, y, c.position[2]] })));
+    else if (draft.grip.some((g) => g.id === held.id)) carry(held.id, [x, y, held.from[2]]);
     else setPosition(held.id, [x, y, held.from[2]]);
   }
   function drop() {
     if (!held) return;
-    const name = held.id === "camera" ? camera.name : (draft.units.find((u) => u.id === held.id)?.name ?? "unit");
+    const name = held.id === "camera" ? camera.name : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
     setHeld(null);
-    setDesk({ dragging: false });
     settle(`${name} moved`);
   }
   const unit = draft.units.find((u) => u.id === chosen);
   const note = unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
   return (
     <svg ref={svg} width={width} height={height} className="touch-none select-none" aria-label="Stop-ring plan" role="group" onPointerMove={drag} onPointerUp={drop} onPointerCancel={drop}>
-      <RingGround room={draft.room} furniture={draft.furniture} face={face} scale={scale} width={width} height={height} />
+      <RingGround room={draft.room} openings={draft.openings} furniture={draft.furniture} face={face} scale={scale} width={width} height={height} />
       <CameraGlyph scale={scale} at={lens} aim={camera.aim as Point} spread={look.half_width} onPointerDown={(e) => grab(e, "camera", lens)} />
+      {map && (map.plane === "floor" || map.plane === "face") && <PlanLevels map={map} scale={scale} />}
+      {draft.grip.map((g) => <GripGlyph key={g.id} piece={g} scale={scale} chosen={g.id === chosenGrip} onPointerDown={(e) => grab(e, g.id, g.position as Point)} />)}
       <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
       {draft.units.filter((u) => u.id !== chosen).concat(unit ?? []).map((u) => (
         <UnitGlyph key={u.id} unit={u} head={heads.find((h) => h.key === u.head)} beam={look.readings.units.find((r) => r.id === u.id)?.beam} scale={scale} chosen={u.id === chosen} colour={look.colours[u.id]}

@@ -1,13 +1,17 @@
 import { useState } from "react";
-import type { Document } from "../app/api";
+import type { Constants, Document } from "../app/api";
+import { Button } from "../parts/Button";
+import { Slider } from "../parts/Slider";
 import { NumberField } from "../parts/NumberField";
 import { useLength } from "./preferences";
-import { act, mayEdit, useDesk } from "./store";
+import { SkyPanel } from "./SkyPanel";
+import { act, mayEdit, move, settle, useDesk } from "./store";
 
 type Room = Document["room"];
 const SIDES = ["floor", "ceiling", "north", "south", "east", "west"] as const;
 
-export function RoomPanel() {
+export function RoomPanel({ constants }: { constants: Constants }) {
+  const haze = useDesk((d) => d.draft!.haze);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);
   const length = useLength();
@@ -22,7 +26,13 @@ export function RoomPanel() {
           <NumberField key={k} label={`${k[0]!.toUpperCase()}${k.slice(1)} reflects`} unit="%" value={room[k].reflectance * 100} step={5} min={0} max={95} disabled={!editable} onChange={(v) => set({ [k]: { ...room[k], reflectance: Math.round(v) / 100 } }, `${k} ${v.toFixed(0)} %`)} />
         ))}
       </div>
-      <p className="text-xs text-quiet">Light that walls send back to the face is not counted yet: direct light only.</p>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Button pressed={room.outdoors} disabled={!editable} onClick={() => set({ outdoors: !room.outdoors }, room.outdoors ? "indoors" : "outdoors")}>Outdoors</Button>
+        <Slider label="Haze" value={haze} min={0} max={0.2} step={0.01} fine={0.002} disabled={!editable} text={haze < 0.001 ? "none" : `${(haze * 100).toFixed(1)} % a metre`}
+          onChange={(v) => move((d) => ({ ...d, haze: Math.round(v * 1000) / 1000 }))} onDone={() => settle("Haze")} />
+      </div>
+      {haze > 0 && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> haze and breathing, smoke alarms, slippery floors: tell everybody, air the stage. Local codes and licensed people decide.</p>}
+      <SkyPanel constants={constants} />
       <TitleAndNotes />
     </div>
   );

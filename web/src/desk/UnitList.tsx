@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { BringIn } from "./BringIn";
 import { toggleOn } from "./gestures";
 import { useLight } from "./preferences";
-import { choose, mayEdit, setDesk, useDesk } from "./store";
+import { act, choose, mayEdit, setDesk, SKY, useDesk } from "./store";
 
 /** Every unit on the set, in the order it was brought in, with what it gives to the face. */
 export function UnitList({ heads }: { heads: Head[] }) {
@@ -20,12 +20,36 @@ export function UnitList({ heads }: { heads: Head[] }) {
       </div>
       <ol className="min-h-0 flex-1 overflow-y-auto px-2">
         {units.map((unit) => <Row key={unit.id} unit={unit} heads={heads} editable={editable} />)}
+        <SkyRows />
         {units.length === 0 && <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>}
       </ol>
       {editable && <div className="p-2"><Button className="w-full" look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>Bring in a unit</Button></div>}
       {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
     </section>
   );
+}
+
+const SKY_NAMES: Record<string, string> = { sky: "Sky", sun: "Sun" };
+
+/** What comes through the windows or from the open sky, in the same list: seen alone, switched off. */
+function SkyRows() {
+  const levels = useDesk((d) => d.look?.levels);
+  const sky = useDesk((d) => d.draft!.sky);
+  const solo = useDesk((d) => d.solo);
+  const editable = useDesk(mayEdit);
+  return SKY.filter((id) => levels && id in levels).map((id) => {
+    const on = id === "sky" ? sky.on : (sky.sun?.on ?? false), name = SKY_NAMES[id]!;
+    const flip = () => act((d) => ({ ...d, sky: id === "sky" ? { ...d.sky, on: !on } : { ...d.sky, sun: d.sky.sun && { ...d.sky.sun, on: !on } } }), `${name} ${on ? "off" : "on"}`);
+    return (
+      <li key={id} className="mb-1 rounded border border-transparent hover:bg-panel">
+        <button type="button" onClick={() => setDesk({ panel: "room" })} className={`block w-full px-2 pt-1.5 text-left ${(solo ? solo !== id : !on) ? "opacity-55" : ""}`}><b>{name}</b></button>
+        <div className="flex gap-1 px-1 pb-1">
+          <Button look="bare" className="flex-1 text-xs" pressed={solo === id} aria-label={`${name} alone`} onClick={() => setDesk({ solo: solo === id ? null : id })}>alone</Button>
+          <Button look="bare" className="flex-1 text-xs" disabled={!editable} aria-label={`${name} ${on ? "off" : "on"}`} onClick={flip}>{on ? "off" : "on"}</Button>
+        </div>
+      </li>
+    );
+  });
 }
 
 const Row = memo(function Row({ unit, heads, editable }: { unit: Unit; heads: Head[]; editable: boolean }) {

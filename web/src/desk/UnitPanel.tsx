@@ -1,18 +1,20 @@
 import { useRef, useState } from "react";
-import type { Head, Unit } from "../app/api";
+import type { Constants, Head, Unit } from "../app/api";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { Slider } from "../parts/Slider";
-import { clampDimmer, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
+import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
 import { useLength } from "./preferences";
+import { SourceBuilder } from "./SourceBuilder";
 import { strike } from "./rigging";
-import { act, mayEdit, move, setDesk, settle, useDesk, withUnit } from "./store";
+import { act, mayEdit, move, readDesk, setDesk, settle, useDesk, withUnit } from "./store";
 
 const ROLES = (["key", "fill", "edge", "background", "practical", "eye light", "other"] as const).map((value) => ({ value, label: value }));
 const LOWEST = -8; // stops on the dimmer's bar; the very left is dark
 
-export function UnitPanel({ heads }: { heads: Head[] }) {
+export function UnitPanel({ constants }: { constants: Constants }) {
+  const { heads } = constants;
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
   const editable = useDesk(mayEdit);
   const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit?.id));
@@ -29,13 +31,16 @@ export function UnitPanel({ heads }: { heads: Head[] }) {
         onChange={(key) => set({ head: key, ies: null, cct: within(unit.cct, heads.find((h) => h.key === key)) }, heads.find((h) => h.key === key)!.name)} />
       <Levels unit={unit} head={head} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
+      <Aim unit={unit} disabled={!editable} />
       <div className="flex gap-1">
         <Button className="flex-1" disabled={!editable} onClick={() => toggleOn(unit.id)}>{unit.on ? "Off" : "On"}</Button>
         <PhotometricFile unit={unit} disabled={!editable} />
         <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
       </div>
       {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}</p>}
+      {head && <p className="text-xs text-quiet">{head.weight} kg · {head.noise}{head.battery > 0 ? ` · ${head.battery} min on its battery` : ""} · {head.price} · cloth and paper {head.distance} m off</p>}
       {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
+      <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
     </div>
   );
 }
@@ -64,6 +69,14 @@ function Levels({ unit, head, disabled }: { unit: Unit; head: Head | undefined; 
         text={`${(unit.dimmer * 100).toFixed(unit.dimmer < 0.1 ? 1 : 0)} %`} note={unit.dimmer > 0 ? `${stops.toFixed(1).replace("-", "−")} stops` : "dark"}
         onChange={(s) => move(withUnit(unit.id, () => ({ dimmer: s <= LOWEST + 0.01 ? 0 : clampDimmer(2 ** s) })))} onDone={() => settle(`${unit.name} dimmer`)} />
       <div className="grid grid-cols-2 gap-1.5">
+      {head?.colour && (
+        <>
+          <Slider label="Hue" value={unit.hue} min={0} max={360} step={10} fine={2} disabled={disabled} track="linear-gradient(90deg,#a33,#a93 17%,#3a3 33%,#3aa 50%,#33a 67%,#a3a 83%,#a33)" text={`${unit.hue.toFixed(0)}°`}
+            onChange={(hue) => move(withUnit(unit.id, () => ({ hue: Math.round(hue) })))} onDone={() => settle(`${unit.name} hue`)} />
+          <Slider label="Saturation" value={unit.saturation} min={0} max={1} step={0.1} fine={0.02} disabled={disabled} text={`${Math.round(unit.saturation * 100)} %`}
+            onChange={(s) => move(withUnit(unit.id, () => ({ saturation: Math.round(s * 100) / 100 })))} onDone={() => settle(`${unit.name} saturation`)} />
+        </>
+      )}
       {low < high ? (
         <Slider label="White" value={-mired} min={-1e6 / low} max={-1e6 / high} step={10} fine={2} disabled={disabled} track="linear-gradient(90deg,#b5651f,#d9b27c 45%,#e8e6e0 62%,#7f9cc9)"
           text={`${unit.cct} K`} onChange={(m) => move(withUnit(unit.id, () => ({ cct: Math.min(high, Math.max(low, warmth(-m))) })))} onDone={() => settle(`${unit.name} white`)} />
@@ -92,7 +105,21 @@ function Place({ unit, disabled }: { unit: Unit; disabled: boolean }) {
   );
 }
 
-/** Replace the head's own figures by an IES file; the server reads it and says what is wrong with it. */
+/** What the lamp points at: the face, a piece of grip, or as it points. */
+function Aim({ unit, disabled }: { unit: Unit; disabled: boolean }) {
+  const grip = useDesk((d) => d.draft!.grip);
+  const near = (p: readonly number[] | undefined) => !!p && Math.hypot(...p.map((v, k) => v - unit.aim[k]!)) < 0.03;
+  const face = frameOf()?.face;
+  const at = near(face) ? "face" : (grip.find((g) => near(g.position))?.id ?? "kept");
+  const options = [...(at === "kept" ? [{ value: "kept", label: "as it points" }] : []), { value: "face", label: "the face" }, ...grip.map((g) => ({ value: g.id, label: g.name }))];
+  function point(to: string) {
+    const aim = to === "face" ? frameOf()?.face : readDesk().draft?.grip.find((g) => g.id === to)?.position;
+    if (aim) act(withUnit(unit.id, () => ({ aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as [number, number, number] })), `${unit.name} aimed at ${options.find((o) => o.value === to)!.label}`);
+  }
+  return <Choice label="Aimed at" value={at} options={options} disabled={disabled} onChange={point} />;
+}
+
+/** Replace the head's own figures by a photometric file, IES or EULUMDAT; the server reads it and says what is wrong with it. */
 function PhotometricFile({ unit, disabled }: { unit: Unit; disabled: boolean }) {
   const input = useRef<HTMLInputElement>(null);
   async function take(file: File | undefined) {
@@ -104,8 +131,8 @@ function PhotometricFile({ unit, disabled }: { unit: Unit; disabled: boolean }) 
   if (unit.ies) return <Button disabled={disabled} onClick={() => act(withUnit(unit.id, () => ({ ies: null })), `${unit.name}: catalogue figures`)}>No file</Button>;
   return (
     <>
-      <Button disabled={disabled} title="Use an IES photometric file for this unit" onClick={() => input.current?.click()}>IES…</Button>
-      <input ref={input} type="file" accept=".ies" className="hidden" aria-label="IES file" onChange={(e) => { void take(e.target.files?.[0]); e.target.value = ""; }} />
+      <Button disabled={disabled} title="Use an IES or EULUMDAT file for this unit" onClick={() => input.current?.click()}>File…</Button>
+      <input ref={input} type="file" accept=".ies,.ldt" className="hidden" aria-label="Photometric file" onChange={(e) => { void take(e.target.files?.[0]); e.target.value = ""; }} />
     </>
   );
 }

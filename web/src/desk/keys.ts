@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { toggleOn, unitKey, finishNudge } from "./gestures";
 import { step } from "./saving";
 import { strike } from "./rigging";
+import { gripKey, strikeGrip } from "./gripping";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
 const typing = (target: EventTarget | null) =>
@@ -20,6 +21,11 @@ export function useDeskKeys() {
         return void step(event.shiftKey ? "redo" : "undo");
       }
       if (event.ctrlKey || event.metaKey) return;
+      const piece = desk.panel === "grip" ? desk.draft?.grip.find((g) => g.id === desk.chosenGrip) : undefined;
+      if (piece && mayEdit(desk)) {
+        if (key === "Delete") return strikeGrip(piece.id);
+        if (gripKey(piece, event)) return event.preventDefault();
+      }
       const unit = desk.draft?.units.find((u) => u.id === desk.chosen);
       const at = Number(key);
       if (at >= 1 && at <= 9) {

@@ -1,6 +1,6 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
-import { api, got, type Look, type Problem } from "../app/api";
+import { api, got, type Inspection, type LevelMap, type Look, type Problem } from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
@@ -33,10 +33,48 @@ async function ask() {
   }
 }
 
+let inspectAgain: ReturnType<typeof setTimeout> | undefined;
+let stopAsking = new AbortController();
+
+/** Look into the chosen unit, and map the levels, once the hand has rested a moment; an older question is given up. */
+function askMore(wait: number) {
+  clearTimeout(inspectAgain);
+  stopAsking.abort();
+  inspectAgain = setTimeout(() => void more(), wait);
+}
+
+async function more() {
+  const { record, draft, stored, chosen, solo, plane } = readDesk();
+  if (!record || !draft) return;
+  stopAsking = new AbortController();
+  const { signal } = stopAsking;
+  const document = draft === stored ? null : draft, path = { pk: record.id };
+  setDesk({ inspecting: true });
+  try {
+    if (chosen && draft.units.some((u) => u.id === chosen)) {
+      const inspection = await got<Inspection>(api.POST("/api/setups/{pk}/inspect", { params: { path }, body: { document, unit: chosen, step: usePreferences.getState().step }, signal }));
+      if (!signal.aborted) setDesk({ inspection });
+    } else setDesk({ inspection: null });
+    if (plane === "none") setDesk({ map: null });
+    else {
+      const map = await got<LevelMap>(api.POST("/api/setups/{pk}/map", { params: { path }, body: { document, plane, only: solo }, signal }));
+      if (!signal.aborted) setDesk({ map });
+    }
+  } catch (error) {
+    // What is wrong with the draft itself the look has said already.
+    if (!signal.aborted && (error as Problem).status === 0) setDesk({ status: "offline" });
+  } finally {
+    if (!signal.aborted) setDesk({ inspecting: false });
+  }
+}
+
 /** Keep `look` in the store up to date with the draft, the solo and the preferences. */
 export function useLooking() {
   const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
+  const { chosen, plane } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane })));
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
+  useEffect(() => { if (!down && id) askMore(450); }, [draft, solo, step, id, down, chosen, plane]);
+  useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);
 }

@@ -41,6 +41,7 @@ export function bring(head: Head) {
   const unit: Unit = {
     id: `u${number}`, name, role: start.role, head: head.key, on: true, dimmer: start.dimmer, cct, green: 0, roll: 0,
     position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point, aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as Point, ies: null,
+    hue: 0, saturation: 0, attachments: [], measured: null,
   };
   act((d) => ({ ...d, units: [...d.units, unit] }), `${name} in: ${head.name}`);
   choose(unit.id);

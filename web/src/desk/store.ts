@@ -1,10 +1,11 @@
 /** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
 import { create } from "zustand";
-import type { Camera, Document, Figure, Look, SetupRecord, Unit } from "../app/api";
+import type { Camera, Document, Figure, Grip, Inspection, LevelMap, Look, Schemas, SetupRecord, Unit } from "../app/api";
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
-export type Panel = "unit" | "camera" | "figure" | "room" | "meter";
+export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
+export type Plane = Schemas["MapIn"]["plane"] | "none";
 
 type Desk = {
   record: SetupRecord | null;
@@ -16,16 +17,21 @@ type Desk = {
   status: "kept" | "saving" | "offline";
   look: Look | null;
   chosen: string | null;
+  chosenGrip: string | null;
+  /** What the chosen unit's light does on its way, and whether a newer answer is on its way. */
+  inspection: Inspection | null;
+  inspecting: boolean;
+  plane: Plane;
+  map: LevelMap | null;
   panel: Panel;
   solo: string | null;
   fault: { text: string; path: string } | null;
   conflict: Conflict | null;
-  dragging: boolean;
 };
 
 export const useDesk = create<Desk>(() => ({
-  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, panel: "unit", solo: null,
-  fault: null, conflict: null, dragging: false,
+  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
+  inspecting: false, plane: "none", map: null, panel: "unit", solo: null, fault: null, conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
@@ -36,12 +42,15 @@ export const mayEdit = (desk: Desk) => desk.record !== null && desk.record.role 
 export function adopt(record: SetupRecord) {
   const same = get().record?.id === record.id;
   const ids = record.document.units.map((u) => u.id);
-  const { chosen, solo } = get();
+  const { chosen, chosenGrip, solo } = get();
+  const grip = (record.document.grip ?? []).map((g) => g.id);
   set({
     record, draft: record.document, stored: record.document, version: record.version, conflict: null, fault: null,
     ...(same ? {} : { queue: [], look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
-    solo: same && solo && ids.includes(solo) ? solo : null,
+    chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
+    solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
+    ...(same ? {} : { inspection: null, map: null, plane: "none" as const }),
   });
 }
 
@@ -74,6 +83,17 @@ export const withCamera = (change: (camera: Camera) => Partial<Camera>) => (draf
 export const withFigure = (change: (figure: Figure) => Partial<Figure>) => (draft: Document): Document => ({
   ...draft, figures: draft.figures.map((f, at) => (at === 0 ? { ...f, ...change(f) } : f)),
 });
+
+/** Sources that are no units: the sky and the sun, through the windows or outdoors. */
+export const SKY = ["sky", "sun"];
+
+export const withGrip = (id: string, change: (grip: Grip) => Partial<Grip>) => (draft: Document): Document => ({
+  ...draft, grip: draft.grip.map((g) => (g.id === id ? { ...g, ...change(g) } : g)),
+});
+
+export function chooseGrip(id: string) {
+  set({ chosenGrip: id, panel: "grip" });
+}
 
 export function choose(id: string) {
   set({ chosen: id, panel: "unit" });
