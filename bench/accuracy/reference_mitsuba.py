@@ -173,7 +173,10 @@ def build(rig):
         turn = mi.ScalarTransform4f().rotate([1, 0, 0], 90)
         scene["sky"] = {"type": "envmap", "bitmap": mi.Bitmap(image), "to_world": turn}
     if len(rig["sun"]):
-        scene["sun"] = {"type": "directional", "direction": (-rig["sun"][:3]).tolist(), "irradiance": {"type": "rgb", "value": [float(rig["sun"][3])] * 3}}
+        far, half = 2500.0, np.tan(np.radians(0.2665))
+        place = np.array([2.5, 3.0, 1.0]) + far * rig["sun"][:3]
+        to = mi.ScalarTransform4f().look_at(origin=place.tolist(), target=[2.5, 3.0, 1.0], up=[0, 0, 1]) @ mi.ScalarTransform4f().scale([float(far * half)] * 3)
+        scene["sun"] = {"type": "disk", "to_world": to, "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(rig["sun"][3] / (np.pi * half**2))] * 3}}}
     scene["integrator"] = {"type": "path", "max_depth": 40, "rr_depth": 4}
     camera = rig["camera"]
     scene["sensor"] = {
@@ -192,7 +195,7 @@ def receiver(scene, position, normal, samples, seed, rig):
     batch = min(samples, 1 << 20)
     rounds = max(1, samples // batch)
     # Few rays over the half sphere would hit a small lamp: those in sight are asked below instead.
-    integrator = mi.load_dict({"type": "path", "max_depth": 40, "rr_depth": 4, "hide_emitters": True})
+    integrator = mi.load_dict({"type": "path", "max_depth": 40, "rr_depth": 4, "hide_emitters": len(rig["lamps"]) + len(rig["sun"]) > 0})
     for k in range(rounds):
         sampler = mi.load_dict({"type": "independent"})
         sampler.seed(seed * 1000 + k, batch)
@@ -223,7 +226,7 @@ def receiver(scene, position, normal, samples, seed, rig):
     if len(rig["sun"]):
         to = rig["sun"][:3]
         cosine = float(to @ normal)
-        ray = mi.Ray3f(mi.Point3f(*(float(c) for c in position)), mi.Vector3f(*(float(c) for c in to)))
+        ray = mi.Ray3f(mi.Point3f(*(float(c) for c in position)), mi.Vector3f(*(float(c) for c in to)), maxt=2000.0, time=0.0, wavelengths=[])
         if cosine > 0 and not scene.ray_test(ray)[0]:
             disc += rig["sun"][3] * cosine
             dome += rig["sun"][3] * 0.5 * (1 + cosine)

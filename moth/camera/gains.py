@@ -66,7 +66,8 @@ def source_colours(setup, balance, tint=0.0):
             # Red, green and blue emitters: a pure hue leaves the others dark and costs their light.
             hue = np.array(colorsys.hsv_to_rgb(unit.hue / 360, 1, 1)) ** 2.2
             colours[unit.id] = colours[unit.id] * (1 - unit.saturation + unit.saturation * hue)
-    colours["sky"] = unit_gain(setup.sky.cct, 0, balance, tint)
-    if setup.sky.sun:
-        colours["sun"] = unit_gain(setup.sky.sun.cct, 0, balance, tint)
+    if setup.room.outdoors or setup.openings:
+        colours["sky"] = unit_gain(setup.sky.cct, 0, balance, tint)
+        if setup.sky.sun:
+            colours["sun"] = unit_gain(setup.sky.sun.cct, 0, balance, tint)
     return colours

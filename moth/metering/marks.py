@@ -60,7 +60,7 @@ def key_unit(setup):
     return max(setup.units, key=level)
 
 
-def standard_marks(setup, world, camera, key=None):
+def standard_marks(setup, world, camera, key=None, lit_from=None):
     """The marks every figure has, and the set-up's own.
 
     Parameters
@@ -70,6 +70,8 @@ def standard_marks(setup, world, camera, key=None):
     camera : moth.document.Camera
     key : moth.document.Unit or None
         Decides which cheek is the key side; camera left without one.
+    lit_from : array_like or None, shape (3,)
+        Where the key's light comes from: its board or cloth, if that is not the lamp itself [m].
 
     Returns
     -------
@@ -83,7 +85,7 @@ def standard_marks(setup, world, camera, key=None):
         front = _unit_vector(marks["nose_tip"] - face + np.array([0, 0, face[2] - marks["nose_tip"][2]]))
         to_lens = _unit_vector(lens - face)
         camera_left = np.array([to_lens[1], -to_lens[0], 0.0])
-        source = np.asarray(key.position, float) if key else face + to_lens + camera_left
+        source = np.asarray(key.position if lit_from is None else lit_from, float) if key else face + to_lens + camera_left
         cheeks = sorted((marks["cheek_left"], marks["cheek_right"]), key=lambda c: np.linalg.norm(c - source))
         # Off the cheek along its own outward direction, so the dome never starts inside the face.
         outward = [_unit_vector(front + 0.8 * _unit_vector(c - face - front * ((c - face) @ front))) for c in cheeks]

@@ -120,8 +120,9 @@ def read_setup(setup, only=None, step="third"):
     world = build_world(setup)
     camera = setup.cameras[0]
     key = key_unit(setup)
-    places = standard_marks(setup, world, camera, key)
     found = sources(setup)
+    key_from = next((origin_of(setup, world, light_of(world, f)).place for f in found if key and f.id == key.id), None)
+    places = standard_marks(setup, world, camera, key, key_from)
     full = full_levels(setup, world, places, found) @ LUMINANCE
     level = source_levels(setup)
     state = np.array([level[f.id] for f in found])

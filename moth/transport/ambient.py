@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numba import njit
 from scipy.sparse import csr_matrix
+from scipy.spatial import cKDTree
 
 from ..world.keys import Keyed, content_hash, kept
 from .glow import glow_visibility, shine
@@ -85,6 +86,8 @@ class Ambient:
     """(g, p) share of each patch in what is seen directly."""
     past: csr_matrix
     """(g, p) the same past cloth or by way of mirrors."""
+    blend: csr_matrix
+    """(g, g) each gathering point with its like neighbours: evens out the grain of the rays."""
 
     def spread(self, values):
         """Values of the gathering points, (g,) or (g, c), at every shading point."""
@@ -175,7 +178,25 @@ def _ambient(keyed):
     neighbours[alone], shares[alone] = 0, 0
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
     seen, past = _gather(world, view.points[at], view.normals[at])
-    return Ambient(at, neighbours, shares, seen, past)
+    return Ambient(at, neighbours, shares, seen, past, _blend(view.points[at], view.normals[at], depth[at]))
+
+
+ALIKE = 10
+"""Gathering points that are blended into one."""
+
+
+def _blend(points, normals, depth):
+    """Weights of the nearest gathering points on the same surface, facing the same way."""
+    n, k = len(points), min(ALIKE, len(points))
+    distance, near = cKDTree(points).query(points, k=k, workers=-1)
+    distance, near = distance.reshape(n, k), near.reshape(n, k)
+    facing = (normals[near] * normals[:, None]).sum(2)
+    off = np.abs(((points[near] - points[:, None]) * normals[:, None]).sum(2))
+    reach = 0.035 * depth[:, None]
+    weight = np.exp(-((distance / reach) ** 2)) * np.where(facing > 0.8, facing, 0) ** 16 * (off < 0.2 * reach + 0.15 * distance)
+    weight[:, 0] = 1
+    weight /= weight.sum(1, keepdims=True)
+    return csr_matrix((weight.ravel().astype(np.float32), (np.repeat(np.arange(n), k), near.ravel())), shape=(n, n))
 
 
 def _gather(world, points, normals):

@@ -7,7 +7,7 @@ from .glow import glow_visibility, shine
 from .kernels import shadow_rays
 from .walks import hemisphere, walk
 
-LAMP_SAMPLES, GLOW_SAMPLES, ROOM_RAYS = 8, 8, 64
+LAMP_SAMPLES, GLOW_SAMPLES, ROOM_RAYS = 24, 16, 128
 _NONE = np.zeros(1)
 
 

@@ -27,6 +27,8 @@ _BATCH = 49_152
 FIRST_SAMPLES, PENUMBRA_SAMPLES = 4, 20
 SHARED = 5
 """Pixels around that share their samples in wide penumbrae."""
+WIDE = 0.6
+"""Part of them that must be penumbra; about a sharp edge it is a third."""
 GLOW_RAYS = 24
 """Rays from a gathering point to a surface that is followed as a source."""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
@@ -129,7 +131,7 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 def _share_samples(view, penumbra, lit, total):
     """Let neighbours share samples where the shade is wide: of big sources, and behind slats.
 
-    Only where all pixels around are penumbra too, so no sharp edge is softened.
+    Only where most pixels around are penumbra too, so no sharp edge is softened.
     """
     width, height = view.size
     single = np.flatnonzero(np.bincount(view.pixel, minlength=width * height) == 1)
@@ -140,8 +142,10 @@ def _share_samples(view, penumbra, lit, total):
     wide[view.pixel[penumbra]] = True
     # Edges of bodies hold more than one point; they are no edge of the shade.
     wide |= point < 0
-    wide = ndimage.binary_erosion(wide.reshape(height, width), iterations=SHARED, border_value=1).ravel() & (point >= 0)
+    around = ndimage.uniform_filter(wide.reshape(height, width).astype(np.float32), 2 * SHARED + 1, mode="nearest").ravel()
+    wide = (around > WIDE) & (point >= 0)
     chosen = point[wide]
+    chosen = chosen[total[chosen] > 0]
     if len(chosen):
         shared = np.empty((len(chosen), 2))
         depth = np.linalg.norm(view.points - view.origin, axis=1)
@@ -224,7 +228,7 @@ def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
     ambient = ambient_of(world, view)
     if cancelled():
         raise Cancelled
-    diffuse += ambient.spread(ambient.seen @ light.rest + ambient.past @ light.radiosity)
+    diffuse += ambient.spread(ambient.blend @ (ambient.seen @ light.rest + ambient.past @ light.radiosity))
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
     for k, glow in enumerate(light.glows):
         out, gloss = np.zeros((n, 3)), np.zeros((n, 3))
@@ -241,7 +245,7 @@ def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
             part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], GLOW_RAYS, seed=97 * k + int(tile[0]))
 
         _run(look, _tiles(np.arange(len(spots)), 3000), cancelled)
-        part = ambient.spread(part)[:, None]
+        part = ambient.spread(ambient.blend @ part)[:, None]
         diffuse += out * part
         sheen += gloss * part
     _add_let_through(world, view, light, diffuse)

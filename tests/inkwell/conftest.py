@@ -59,3 +59,8 @@ def hands(people):
 def quick_passwords(settings):
     """Django's hasher is slow on purpose; a hundred tests make four people each."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def hand(hands):
+    return hands["editor"]

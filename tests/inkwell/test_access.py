@@ -25,12 +25,18 @@ ENDPOINTS = {
     ("DELETE", "/api/setups/{pk}"): (None, "editor"),
     ("GET", "/api/setups/{pk}/revisions"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/look"): ({"picture": False}, "viewer"),
+    ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
+    ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
+    ("POST", "/api/setups/{pk}/rig"): ({"document": data(), "unit": "key", "move": "cloth"}, "editor"),
+    ("GET", "/api/setups/{pk}/units/{unit}/photometry.{kind}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/layers/{key}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/thumbnail.png"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/export"): (None, "viewer"),
 }
 # Need a signed-in person, or nobody at all, but no production.
-PERSONAL = {("GET", "/api/productions"), ("POST", "/api/productions"), ("GET", "/api/constants"), ("POST", "/api/session/password"), ("DELETE", "/api/session")}
+PERSONAL = {
+    ("GET", "/api/productions"), ("POST", "/api/productions"), ("GET", "/api/constants"), ("POST", "/api/materials/calibrate"), ("POST", "/api/session/password"), ("DELETE", "/api/session"),
+}
 OPEN = {("GET", "/api/session"), ("POST", "/api/session")}
 RANK = {"viewer": 0, "editor": 1, "owner": 2}
 
@@ -42,7 +48,7 @@ def test_no_endpoint_is_forgotten():
 
 def address(path, setup):
     pk = setup.scene.production_id if "/productions/" in path else setup.scene_id if "/scenes/" in path else setup.pk
-    return path.replace("{pk}", str(pk)).replace("{username}", "viewer").replace("{key}", "0" * 32)
+    return path.replace("{pk}", str(pk)).replace("{username}", "viewer").replace("{key}", "0" * 32).replace("{unit}", "key").replace("{kind}", "ldt")
 
 
 @pytest.mark.parametrize("who", ["nobody", "stranger", "viewer", "editor", "owner"])

@@ -14,11 +14,6 @@ from tests.scenes import data, moved
 from tests.scenes import setup as small
 
 
-@pytest.fixture
-def hand(hands):
-    return hands["editor"]
-
-
 def edit(hand, setup, document, version, gesture="moved"):
     return hand.call("PUT", f"/api/setups/{setup.pk}", {"document": document, "base_version": version, "gesture": gesture})
 

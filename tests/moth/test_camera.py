@@ -14,7 +14,7 @@ from moth.photometry import HEADS
 from moth.transport import Layer, encode_layer, layer_key, sources
 from moth.transport.encoding import pack_rgb9e5, unpack_rgb9e5
 from moth.units import difference_words, footcandles, stop_words
-from tests.scenes import data, moved, setup
+from tests.scenes import BLACK_ROOM, data, moved, setup
 
 
 def test_incident_exposure_follows_iso_2720():
@@ -136,10 +136,17 @@ def test_a_solo_reads_one_unit_and_leaves_the_ratio():
     assert alone["ratios"] == all_on["ratios"]
 
 
-def test_no_fill_is_said_in_words():
-    reading, _ = read(moved(data(), "units", 1, on=False))
-    assert reading["ratios"]["combined"]["ratio"] is None
-    assert "no light on the fill side" in reading["sentence"]
+def test_a_white_room_fills_itself():
+    alone = moved(data(), "units", 1, on=False)
+    ratios = []
+    for reflectance in (0.05, 0.8):
+        sides = {side: {"reflectance": reflectance} for side in BLACK_ROOM}
+        reading, _ = read({**alone, "room": {**alone["room"], **sides}})
+        ratios.append(reading["ratios"]["combined"]["ratio"])
+        assert reading["ratios"]["single"]["ratio"] is None and "fill side" in reading["ratios"]["single"]["words"]
+    assert ratios[0] > 4 * ratios[1] > 4
+    dark, _ = read({**alone, "units": [{**u, "on": False} for u in alone["units"]]})
+    assert "dark" in dark["sentence"]
 
 
 def test_stops_in_words():

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from moth.errors import PhotometryError
-from moth.photometry import HEADS, from_angles, from_function, read_ies
+from moth.photometry import ATTACHMENTS, HEADS, from_angles, from_function, read_ies
 
 
 def ies(header, vertical, horizontal, rows, lumens=1000, multiplier=1, lamps=1, kind=1, unit=2, size="0 0 0", ballast="1 1 90", tilt="TILT=NONE"):
@@ -86,9 +86,12 @@ def test_a_beam_has_the_angles_it_was_made_from(beam, ratio, peak):
 
 
 def test_the_catalogue_is_plausible():
-    assert len(HEADS) >= 12
+    assert len(HEADS) + len(ATTACHMENTS) >= 40
     for head in HEADS.values():
-        assert 20 < head.distribution.lumens / head.watts < 130, head.key
+        # Tungsten gives 5 to 15 lm a watt at the lens, emitters of today 20 to 130.
+        low = 4 if head.dial > 2.5 else 20
+        assert low < head.distribution.lumens / head.watts < 130, head.key
+        assert head.weight > 0 and head.distance > 0 and head.noise in (0, 1, 2) and 0 <= head.price < 4
         assert head.figures == "typical" and head.caution
 
 

@@ -20,7 +20,7 @@ export function SourceBuilder({ unit, constants, disabled }: { unit: Unit; const
   const fits = constants.attachments.filter((a) => head && a.fits.includes(head.group));
   return (
     <section aria-label="Way of the light" className="grid gap-1.5 border-t border-line pt-2">
-      <h3 className="flex items-baseline justify-between font-serif text-lamp italic">Way of the light {busy && <span className="text-xs text-quiet not-italic" role="status">working it out…</span>}</h3>
+      <h3 className="flex items-baseline justify-between font-serif text-lamp italic">Way of the light, at full {busy && <span className="text-xs text-quiet not-italic" role="status">working it out…</span>}</h3>
       {inspection?.faults.map((f) => <p key={f} role="alert" className="rounded border border-fault p-2 text-xs text-fault">{f}</p>)}
       {inspection && <Stages inspection={inspection} />}
       {unit.attachments.map((hung, at) => (

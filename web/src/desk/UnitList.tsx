@@ -12,6 +12,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
   const editable = useDesk(mayEdit);
   const [adding, setAdding] = useState(false);
   const solo = useDesk((d) => d.solo);
+  const sky = useDesk((d) => d.draft!.room.outdoors || d.draft!.openings.length > 0);
   return (
     <section aria-label="Units" className="flex min-h-0 flex-col">
       <div className="flex items-center gap-1 px-3 pt-2 pb-1">
@@ -21,7 +22,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
       <ol className="min-h-0 flex-1 overflow-y-auto px-2">
         {units.map((unit) => <Row key={unit.id} unit={unit} heads={heads} editable={editable} />)}
         <SkyRows />
-        {units.length === 0 && <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>}
+        {units.length === 0 && !sky && <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>}
       </ol>
       {editable && <div className="p-2"><Button className="w-full" look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>Bring in a unit</Button></div>}
       {adding && <BringIn heads={heads} close={() => setAdding(false)} />}

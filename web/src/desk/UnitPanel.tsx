@@ -30,6 +30,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <Choice label="Head" value={unit.head} disabled={!editable} options={heads.map((h) => ({ value: h.key, label: h.name, note: `${h.watts} W` }))}
         onChange={(key) => set({ head: key, ies: null, cct: within(unit.cct, heads.find((h) => h.key === key)) }, heads.find((h) => h.key === key)!.name)} />
       <Levels unit={unit} head={head} disabled={!editable} />
+      <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
       <Aim unit={unit} disabled={!editable} />
       <div className="flex gap-1">
@@ -40,7 +41,6 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}</p>}
       {head && <p className="text-xs text-quiet">{head.weight} kg · {head.noise}{head.battery > 0 ? ` · ${head.battery} min on its battery` : ""} · {head.price} · cloth and paper {head.distance} m off</p>}
       {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
-      <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
     </div>
   );
 }

@@ -1,0 +1,157 @@
+"""Making a small hard lamp into the light that is wanted, as a gaffer does it in the browser."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.test_desk import level, open_copy, settled, signal
+
+CHEST = (0.40, 0.62, 0.60, 0.95)
+
+
+def pick(page, label, option):
+    page.get_by_role("button", name=re.compile(f"^{label}")).and_(page.locator("[aria-haspopup=listbox]")).click()
+    page.get_by_role("option", name=option).click()
+
+
+def measured(page, what):
+    """A line of the chosen unit's figures, once the newest have come."""
+    expect(page.get_by_text("working it out…")).to_have_count(0)
+    return page.get_by_label("Measured").locator(f"dt:has-text('{what}') + dd").inner_text()
+
+
+def open_hard(page):
+    """A copy of the demo whose key is a small hard lamp."""
+    open_copy(page)
+    pick(page, "Head", re.compile("^150 W point head"))
+    settled(page)
+
+
+def test_a_bounce_in_one_move_costs_and_softens_and_is_undone(desk):
+    open_hard(desk)
+    before, edge = level(desk), measured(desk, "Shadow edge")
+    pick(desk, "In one move", "Bounce it off a board")
+    settled(desk)
+    expect(desk.get_by_label("Way of the light").get_by_role("button", name="On Key, board")).to_be_visible()
+    assert level(desk) < before and re.match(r"−\d", measured(desk, "Costs"))
+    millimetres = lambda text: float(re.match(r"(\d+) mm", text).group(1))
+    assert millimetres(measured(desk, "Shadow edge")) > 2 * millimetres(edge)
+    assert "Key, board" in measured(desk, "By way of")
+    expect(desk.get_by_role("button", name="Key, board on the plan")).to_be_visible()
+    desk.keyboard.press("z")
+    settled(desk)
+    assert abs(level(desk) / before - 1) < 0.02
+    expect(desk.get_by_role("button", name="Key, board on the plan")).to_have_count(0)
+
+
+def test_what_is_hung_on_a_head_shows_in_numbers_and_in_the_frame(desk):
+    open_hard(desk)
+    before, light = level(desk), signal(desk, CHEST)
+    pick(desk, "Hang on", "Scrim, double")
+    settled(desk)
+    # The key is most of the light under the chin: a stop on it is most of a stop there.
+    assert 0.45 < level(desk) / before < 0.75 and signal(desk, CHEST) < 0.8 * light
+    way = desk.get_by_label("Way of the light")
+    expect(way.get_by_role("row", name=re.compile("Scrim, double"))).to_contain_text("−1")
+    way.get_by_role("button", name="Take Scrim, double off").click()
+    settled(desk)
+    assert abs(level(desk) / before - 1) < 0.02
+    pick(desk, "Hang on", "Warming gel")
+    settled(desk)
+    expect(desk.get_by_text("working it out…")).to_have_count(0)
+    kelvin = float(re.match(r"(\d+) K", measured(desk, "White at the face")).group(1))
+    assert kelvin < 3600
+    pick(desk, "Head", "Practical bulb, frosted")
+    pick(desk, "Hang on", "Lamp shade")
+    settled(desk)
+    expect(way.get_by_role("alert")).to_have_count(0)
+
+
+def test_a_rig_that_cannot_work_is_said_at_the_unit(desk):
+    open_hard(desk)
+    pick(desk, "Hang on", "Egg crate")
+    pick(desk, "Head", "Practical bulb, frosted")
+    settled(desk)
+    expect(desk.get_by_label("Way of the light").get_by_role("alert")).to_contain_text("bare bulb")
+
+
+def test_grip_is_brought_in_carried_turned_and_struck(desk):
+    open_hard(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    expect(desk.get_by_text("No cloth, board or flag")).to_be_visible()
+    pick(desk, "Bring in", "Board")
+    settled(desk)
+    with_board = level(desk, "fill side, key shaded")
+    pick(desk, "Cloth or board", "Gold, soft")
+    pick(desk, "Size", "6 × 6 ft")
+    settled(desk)
+    glyph = desk.get_by_role("button", name="Board on the plan")
+    box = glyph.bounding_box()
+    desk.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    desk.mouse.down()
+    desk.mouse.move(box["x"] + box["width"] / 2 - 40, box["y"] + box["height"] / 2 + 30, steps=5)
+    desk.mouse.up()
+    settled(desk)
+    moved = glyph.bounding_box()
+    assert abs(moved["x"] - box["x"]) > 15
+    angle = desk.get_by_label("Off lens").input_value()
+    desk.locator("body").press("ArrowLeft")
+    desk.wait_for_timeout(900)
+    assert desk.get_by_label("Off lens").input_value() != angle
+    pick(desk, "Kind", "Flag")
+    settled(desk)
+    assert level(desk, "fill side, key shaded") < with_board
+    desk.get_by_role("button", name="Strike").click()
+    settled(desk)
+    expect(desk.get_by_text("No cloth, board or flag")).to_be_visible()
+
+
+def test_a_cloth_is_set_by_two_readings(desk):
+    open_hard(desk)
+    pick(desk, "In one move", "Put a cloth between")
+    settled(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    desk.get_by_role("button", name="Set it by two readings…").click()
+    desk.get_by_label("Meter with it").fill("120")
+    desk.get_by_label("Without it").fill("100")
+    desk.get_by_role("button", name="Take", exact=True).click()
+    expect(desk.get_by_text("the meter must read more than nothing and less than without it")).to_be_visible()
+    desk.get_by_label("Meter with it").fill("20")
+    desk.get_by_role("button", name="Take", exact=True).click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Cloth or board")).to_contain_text("as measured")
+
+
+def test_a_window_the_sky_and_the_sun(desk):
+    open_copy(desk)
+    before = level(desk)
+    desk.get_by_role("tab", name="Room").click()
+    desk.get_by_role("button", name="Cut a window").click()
+    settled(desk)
+    bright = level(desk)
+    assert bright > 1.2 * before
+    desk.get_by_role("button", name="Sky alone").click()
+    settled(desk)
+    assert 0.2 * bright < level(desk) < bright
+    desk.get_by_role("button", name="All", exact=True).click()
+    pick(desk, "Covered by", "blackout")
+    settled(desk)
+    assert abs(level(desk) / before - 1) < 0.1
+    pick(desk, "Covered by", "Full grid cloth")
+    desk.get_by_role("button", name="Sun", exact=True).click()
+    settled(desk)
+    desk.get_by_role("button", name="Sun off").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Sun on")).to_be_visible()
+
+
+def test_levels_are_drawn_on_the_plan_and_on_a_wall(desk):
+    open_copy(desk)
+    pick(desk, "Levels", "levels on the floor")
+    lines = desk.get_by_role("img", name="Lines of equal level, a stop apart")
+    expect(lines).to_be_visible()
+    expect(lines.locator("text").first).to_contain_text("fc")
+    pick(desk, "Levels", "levels, south wall")
+    expect(desk.get_by_role("img", name="Lines of equal level on the south wall")).to_be_visible()
+    pick(desk, "Levels", "no level map")
+    expect(lines).to_have_count(0)

@@ -1,0 +1,183 @@
+"""Light from surface to surface, against closed forms: factors, furnace, energy."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from moth.camera import LUMINANCE
+from moth.materials import MATERIALS
+from moth.photometry import from_function, write_ies
+from moth.transport import light_of, meter_light, sources
+from moth.transport.exchange import balance, links, samples
+from moth.transport.walks import hemisphere
+from moth.world import build_world
+from tests.scenes import BLACK_ROOM, Held, setup, ways
+
+FAR_FIGURE = [{"id": "s", "name": "s", "position": [0.5, 0.5], "facing": 180}]
+FAR_CAMERA = [{"id": "a", "name": "A", "position": [5.6, 6.6, 2.6], "aim": [1, 1, 1.2]}]
+
+
+def room(reflectance=0.5, **more):
+    sides = {side: {"reflectance": reflectance} for side in BLACK_ROOM}
+    return setup(**{"room": {"width": 6, "depth": 7, "height": 3, **sides}, "figures": FAR_FIGURE, "cameras": FAR_CAMERA, "units": [], **more})
+
+
+def lambert(flux_candela, size, position, aim):
+    ies = write_ies(from_function(lambda c, g: flux_candela * np.cos(np.radians(np.minimum(g, 90)))), size, "panel")
+    return {"id": "k", "name": "k", "head": "panel-small", "ies": ies, "position": position, "aim": aim}
+
+
+def sheet(material, position, aim, size, kind="board", id_="g"):
+    return {"id": id_, "name": id_, "kind": kind, "material": material, "position": position, "aim": aim, "size": size}
+
+
+@pytest.mark.parametrize("albedo", [0.2, 0.6, 0.9])
+def test_a_closed_furnace_glows_evenly(albedo):
+    # Every surface gives 1 and sends back the same part: all are at 1 / (1 - albedo), whatever stands in the room.
+    world = build_world(room(furniture=[{"id": "b", "name": "b", "position": [3, 4, 0], "size": [1, 1, 1]}], grip=[sheet("foam-white", [4, 3, 1.5], [3, 3, 1.5], [1, 1])]))
+    patches = world.patches
+    even = replace(patches, albedo=np.full((len(patches), 3), albedo))
+    glowing = balance(replace(world, patches=even), np.ones((len(patches), 3)))
+    shares = np.asarray(links(world).sum(1)).ravel()
+    open_ = shares > 0.999  # the floor under a box sees its dark inside
+    assert open_.mean() > 0.97
+    np.testing.assert_allclose(glowing[open_ & (patches.sheet < 0)].mean(), 1 / (1 - albedo), rtol=0.002 / (1 - albedo))  # one ray in a thousand slips out at an edge
+
+
+def test_factors_of_opposite_walls_are_the_books():
+    # Floor to ceiling of a 6 x 7 x 3 room: Howell, A Catalog of Radiation Heat Transfer Configuration Factors, C-11.
+    world = build_world(room(figures=[{"id": "s", "name": "s", "position": [0.5, 0.5]}]))
+    p, mesh = world.patches, world.mesh
+    first = p.triangle[p.start[:-1]]
+    floor = np.flatnonzero((mesh.flat[first][:, 2] > 0.99) & (mesh.body[first] == 0))
+    ceiling = np.flatnonzero((mesh.flat[first][:, 2] < -0.99) & (mesh.body[first] == 0))
+    x, y = 6 / 3, 7 / 3
+    a, b = np.sqrt(1 + x * x), np.sqrt(1 + y * y)
+    exact = 2 / (np.pi * x * y) * (np.log(a * b / np.sqrt(1 + x * x + y * y)) + x * b * np.arctan(x / b) + y * a * np.arctan(y / a) - x * np.arctan(x) - y * np.arctan(y))
+    rows = np.asarray(links(world)[ceiling][:, floor].sum(1)).ravel()
+    assert rows @ p.area[ceiling] / p.area[ceiling].sum() == pytest.approx(exact, rel=0.02)  # a person stands on part of it
+
+
+def test_a_lamp_in_a_closed_room_is_absorbed_whole():
+    # What the surfaces swallow is what the lamp sends: sum of (1 - albedo) E A = its flux.
+    scene = room(0.7, units=[lambert(1000, (0.4, 0.4), [3, 4, 1.5], [3, 0, 1.5])])
+    world = build_world(scene)
+    light = light_of(world, sources(scene)[0])
+    p = world.patches
+    radiosity = light.radiosity @ LUMINANCE
+    arrived = light.lit @ LUMINANCE + links(world) @ radiosity
+    swallowed = (arrived * (1 - p.albedo @ LUMINANCE) * p.area).sum()
+    assert swallowed == pytest.approx(1000 * np.pi, rel=0.02)
+
+
+def test_the_mean_level_in_a_white_ball_of_a_room_is_the_spheres():
+    # Integrating sphere: indirect level = flux / area x albedo / (1 - albedo); a box of even walls comes near it.
+    scene = room(0.8, units=[lambert(1000, (0.4, 0.4), [3, 3.5, 1.5], [3, 0, 1.5])])
+    world = build_world(scene)
+    light = light_of(world, sources(scene)[0])
+    p = world.patches
+    indirect = links(world) @ (light.radiosity @ LUMINANCE)
+    inside = 2 * (6 * 7 + 7 * 3 + 3 * 6)
+    assert (indirect * p.area).sum() / p.area.sum() == pytest.approx(1000 * np.pi / inside * 0.8 / 0.2, rel=0.1)
+
+
+def test_a_board_lights_as_a_disc_or_rectangle_should():
+    # A small board lit evenly by a far lamp: E = rho E_b / pi x A cos cos / d^2, room black.
+    lamp = lambert(200_000, (0.05, 0.05), [3, 6.5, 1.5], [3, 1.0, 1.5])
+    scene = room(0.0, units=[lamp], grip=[sheet("foam-white", [3, 1.0, 1.5], [3, 6, 1.5], [0.3, 0.3])])
+    on_board = ways(scene, (3, 1.003, 1.5), (0, 1, 0))["lamp"]
+    got = ways(scene, (4.5, 3.0, 1.5), (-1.5, -2.0, 0))
+    d2 = 1.5**2 + 2**2
+    expected = 0.86 * on_board / np.pi * 0.09 * (2.0 / np.sqrt(d2)) / d2
+    assert got["g"] == pytest.approx(expected, rel=0.02)
+    assert got.get("lamp", 0) == 0
+
+
+def test_two_cloths_pass_what_two_layers_should():
+    # Between two diffusers much nearer than they are wide light goes to and fro: T = t1 t2 / (1 - r1 r2), as for thick plates.
+    lamp = lambert(50_000, (0.6, 0.6), [3, 6.0, 1.5], [3, 1.0, 1.5])
+    first, second = (sheet("muslin-bleached", [3, y, 1.5], [3, 0, 1.5], [2.6, 2.6], "frame", id_) for y, id_ in ((4.0, "a"), (3.96, "b")))
+    levels = []
+    for grip in ([first], [first, second]):
+        got = ways(room(0.0, units=[lamp], grip=grip), (3, 3.2, 1.5), (0, 1, 0))
+        levels.append(got.get("a", 0) + got.get("b", 0))
+    m = MATERIALS["muslin-bleached"]
+    assert levels[1] / levels[0] == pytest.approx(m.through / (1 - m.reflectance**2), rel=0.06)
+
+
+def test_the_straight_share_keeps_a_hard_core():
+    lamp = lambert(50_000, (0.1, 0.1), [3, 6.0, 1.5], [3, 1.0, 1.5])
+    bare = ways(room(0.0, units=[lamp]), (3, 1.0, 1.5), (0, 1, 0))["lamp"]
+    through = ways(room(0.0, units=[lamp], grip=[sheet("frost-light", [3, 4.0, 1.5], [3, 0, 1.5], [1, 1], "frame")]), (3, 1.0, 1.5), (0, 1, 0))
+    assert through["lamp"] / bare == pytest.approx(MATERIALS["frost-light"].straight, rel=1e-3)
+    assert through["g"] > 0.05 * bare
+    nets = [sheet("net-single", [3, y, 1.5], [3, 0, 1.5], [1, 1], "frame", f"n{k}") for k, y in enumerate((4.0, 4.5))]
+    assert ways(room(0.0, units=[lamp], grip=nets), (3, 1.0, 1.5), (0, 1, 0))["lamp"] / bare == pytest.approx(0.71**2, rel=1e-3)
+
+
+def test_a_mirror_is_a_lamp_behind_it():
+    # Lamp 2 m before a mirror, meter 1.5 m before it: as from a lamp at the image, times what the glass sends back.
+    lamp = lambert(5_000, (0.2, 0.2), [2.0, 2.0, 1.5], [3.0, 0.2, 1.5])
+    scene = room(0.0, units=[lamp], grip=[sheet("mirror", [3.0, 0.2, 1.5], [3.0, 3, 1.5], [1.5, 1.5], "mirror")])
+    meter = np.array([3.8, 1.7, 1.5])
+    image = np.array([2.0, 0.2 - 1.8, 1.5])
+    line = meter - image
+    d2 = line @ line
+    forward = np.array([1.0, 1.8, 0]) / np.hypot(1, 1.8)
+    expected = 0.88 * 5_000 * (line @ forward) / np.sqrt(d2) / d2
+    got = ways(scene, meter, image - meter)
+    assert got["mirror"] == pytest.approx(expected, rel=0.01)
+    # Aside of its outline the glass throws nothing.
+    assert ways(scene, (5.8, 0.4, 1.5), (-1, 0, 0)).get("mirror", 0) == 0
+
+
+def test_a_hard_reflector_throws_its_lobe_whole():
+    # The peak of a von Mises-Fisher lobe of the catalogue's width, all of the board's flux in it.
+    lamp = lambert(300_000, (0.05, 0.05), [2.0, 6.5, 1.5], [3.0, 0.3, 1.5])
+    scene = room(0.0, units=[lamp], grip=[sheet("reflector-40", [3.0, 0.3, 1.5], [3.0, 3, 1.5], [0.2, 0.2], "reflector")])
+    on_board = ways(scene, (3.0, 0.303, 1.5), (0, 1, 0))["lamp"]
+    out = np.array([1.0, 6.2, 0]) / np.hypot(1, 6.2)
+    kappa = np.log(2) / (1 - np.cos(np.radians(20)))
+    meter = np.array([3.0, 0.3, 1.5]) + 4 * out
+    expected = 0.76 * on_board * 0.04 * kappa / (2 * np.pi) / 16
+    diffuse = 0.05 * on_board * 0.04 / np.pi / 16
+    assert ways(scene, meter, -out)["g"] == pytest.approx(expected + diffuse, rel=0.03)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: np.hypot(np.hypot(v[0], v[1]), v[2]) > 0.1))
+def test_directions_are_spread_as_they_say(v):
+    normal = np.array([v]) / np.linalg.norm(v)
+    for even, mean in ((True, 0.5), (False, 2 / 3)):
+        directions = np.empty((4096, 3))
+        hemisphere(normal, 4096, even, 1, directions)
+        cosine = directions @ normal[0]
+        np.testing.assert_allclose(np.linalg.norm(directions, axis=1), 1, atol=1e-9)
+        assert cosine.min() >= -1e-9 and cosine.mean() == pytest.approx(mean, abs=0.01)
+        sideways = directions - cosine[:, None] * normal
+        assert np.abs(sideways.mean(0)).max() < 0.02
+
+
+def test_places_on_patches_lie_on_them_and_fill_them():
+    world = build_world(room(grip=[sheet("foam-white", [3, 3, 1.5], [4, 3.5, 1.2], [1.2, 0.8])]))
+    p = world.patches
+    front = np.flatnonzero((p.sheet == 0) & (p.side == 1))
+    origins, normals = samples(world, front, 64)
+    s = world.sheets[0]
+    local = origins - s.centre
+    np.testing.assert_allclose(local @ s.normal, 1e-3, atol=1e-6)
+    np.testing.assert_allclose(normals, np.tile(s.normal, (len(normals), 1)), atol=1e-9)
+    assert np.abs(local @ s.right).max() == pytest.approx(0.6, rel=0.02) and np.abs(local @ s.up).max() == pytest.approx(0.4, rel=0.02)
+    assert p.area[front].sum() == pytest.approx(0.96, rel=1e-6)
+
+
+def test_walls_of_colour_colour_the_face():
+    red = {"reflectance": 0.5, "colour": [1.0, 0.2, 0.15]}
+    lamp = lambert(20_000, (0.2, 0.2), [2.0, 3.5, 1.5], [6.0, 3.5, 1.5])
+    scene = setup(room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM, "east": red}, figures=FAR_FIGURE, cameras=FAR_CAMERA, units=[lamp])
+    world = build_world(scene)
+    rgb = sum(meter_light(world, light_of(world, sources(scene)[0]), Held((2.5, 5.5, 1.5), (1.0, 0.0, 0.0), "dome")).values())
+    assert rgb[0] > 3 * rgb[1] > 0
