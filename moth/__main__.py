@@ -1,4 +1,4 @@
-"""The same answers without a screen: python -m moth read|layers|check FILE."""
+"""The same answers without a screen: python -m moth read|inspect|layers|check FILE."""
 
 import argparse
 import json
@@ -10,7 +10,7 @@ import numpy as np
 from .camera import mix
 from .document import parse
 from .errors import DocumentError, MothError
-from .metering import read_setup
+from .metering import inspect_unit, level_map, read_setup
 from .transport import render_layer, see, sources
 from .world import build_world, check_placement
 
@@ -80,6 +80,9 @@ def main(argv=None):
     read = commands.add_parser("read", help="print all readings as JSON")
     read.add_argument("file")
     read.add_argument("--step", choices=("third", "tenth"), default="third", help="how fine stops are said")
+    inspect = commands.add_parser("inspect", help="print what one unit's light does on its way, and a level map of the floor, as JSON")
+    inspect.add_argument("file")
+    inspect.add_argument("unit", help="id of the unit")
     layers = commands.add_parser("layers", help="write one OpenEXR a source [cd/m^2] and the mixed frame as PNG")
     layers.add_argument("file")
     layers.add_argument("--out", type=Path, required=True)
@@ -93,6 +96,11 @@ def main(argv=None):
     try:
         if args.command == "read":
             print(json.dumps(read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False))
+        elif args.command == "inspect":
+            setup = _load(args.file)
+            if args.unit not in [u.id for u in setup.units]:
+                raise DocumentError(f"There is no unit '{args.unit}'.", "units")
+            print(json.dumps({"unit": inspect_unit(setup, args.unit), "floor": level_map(setup, "floor", args.unit)}, indent=2, ensure_ascii=False))
         elif args.command == "layers":
             _layers(args)
         else:

@@ -73,7 +73,7 @@ def scene(rig, folder):
         else:
             d, t = reflectance * hue, through * hue
             out.append(f"void BRTDfunc sheet{k}\n10 0 0 0 {straight:.6g} {straight:.6g} {straight:.6g} f f f {folder}/cloth.cal\n0\n"
-                       f"13 {d[0]:.6g} {d[1]:.6g} {d[2]:.6g} {d[0]:.6g} {d[1]:.6g} {d[2]:.6g} {t[0]:.6g} {t[1]:.6g} {t[2]:.6g} {lobe:.6g} {kappa(lobe_width):.6g} {forward:.6g} {kappa(forward_width):.6g}\n\n")
+                       "13 " + " ".join(f"{v:.6g}" for v in (*d, *d, *t, lobe, kappa(lobe_width), forward, kappa(forward_width))) + "\n\n")
         out.append(polygon(f"sheet{k}", f"s{k}", corners))
     for k, (f, peak, crate) in enumerate(zip(rig["lamps"], rig["peak"], rig["crate"])):
         centre, right, up, forward = f[1:4], f[4:7] * f[13], f[7:10] * f[14], f[10:13]
@@ -103,7 +103,8 @@ def scene(rig, folder):
     if rig["sky"][0] > 0:
         level, zenith = rig["sky"]
         (folder / "sky.cal").write_text(f"sky = if(Dz, {zenith:.7g}*(1+2*Dz)/3, {0.2 * level / np.pi:.7g});\n")
-        out.append(f"void brightfunc skyf\n2 sky {folder}/sky.cal\n0\n0\n\nskyf glow skyg\n0\n0\n4 1 1 1 0\n\nskyg source above\n0\n0\n4 0 0 1 180\n\nskyg source below\n0\n0\n4 0 0 -1 180\n\n")
+        out.append(f"void brightfunc skyf\n2 sky {folder}/sky.cal\n0\n0\n\nskyf glow skyg\n0\n0\n4 1 1 1 0\n\n")
+        out += [f"skyg source {name}\n0\n0\n4 0 0 {z} 180\n\n" for name, z in (("above", 1), ("below", -1))]
     if len(rig["sun"]):
         d = rig["sun"]
         level = d[3] / (np.pi * np.tan(np.radians(0.2665)) ** 2)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numba import njit
 
 from ..materials import FINISHES
 from ..world import axes, world_key
@@ -52,8 +53,9 @@ class View:
         right, up, forward = self.basis
         a = (x / self.size[0] * 2 - 1) * self.spread[0]
         b = (1 - y / self.size[1] * 2) * self.spread[1]
-        d = forward + a[..., None] * right + b[..., None] * up
-        return d / np.linalg.norm(d, axis=-1, keepdims=True)
+        # The three axes stand square on each other: the length follows from the two offsets.
+        long = 1 / np.sqrt(1 + a * a + b * b)
+        return long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
 
 
 def view_key(setup, camera):
@@ -120,10 +122,7 @@ def _see(keyed, size):
     view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, np.zeros(0), np.zeros(0), basis, half_spread(camera))
     rows, columns = np.divmod(np.arange(width * height), width)
     corner = np.array([0.25, 0.75])
-    hits = []
-    for dy in corner:
-        for dx in corner:
-            hits.append(_hit(world, origin, view.rays(columns + dx, rows + dy)))
+    hits = [_hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner]
     depth = np.min([h["distance"] for h in hits], axis=0)
     first = hits[0]
     plain = np.ones(width * height, bool)
@@ -168,24 +167,36 @@ def _hit(world, origin, directions):
         origins[at] += 1e-4 * directions[at]
         mirrored[at] *= world.rows[mesh.sheet[primitive[at]], 15]
         primitive[at], uv[at], distance[at] = world.rays.first(origins[at], directions[at])
-    corners = mesh.faces[primitive]
-    bary = np.concatenate([1 - uv.sum(1, keepdims=True), uv], 1)[:, :, None]
-    normal = (mesh.normals[corners] * bary).sum(1)
-    slant = (normal * directions).sum(1, keepdims=True)
-    # Thin things show their back: shade the side that is seen. On a figure only when that is plain, for its normals are smoothed.
-    normal *= np.where((slant > 0.35) | ((slant > 0) & (mesh.sheet[primitive] >= 0)[:, None]), -1.0, 1.0)
-    behind = (mesh.flat[primitive] * directions).sum(1) > 0
+    n = len(primitive)
+    point, normal, albedo = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3))
+    patch = np.empty(n, np.int64)
+    _surface(primitive, uv, distance, origins, directions, mesh.faces, mesh.normals, mesh.albedo, mesh.flat, mesh.front, mesh.back, mesh.sheet, point, normal, albedo, patch)
     return {
-        "point": origins + directions * distance[:, None],
-        "normal": normal,
-        "toward": -directions,
-        "albedo": (mesh.albedo[corners] * bary).sum(1),
-        "finish": mesh.finish[primitive],
-        "body": mesh.body[primitive],
-        "patch": np.where(behind, mesh.back[primitive], mesh.front[primitive]),
-        "mirrored": mirrored,
-        "distance": first,
+        "point": point, "normal": normal, "toward": -directions, "albedo": albedo, "finish": mesh.finish[primitive], "body": mesh.body[primitive],
+        "patch": patch, "mirrored": mirrored, "distance": first,
     }
+
+
+@njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _surface(primitive, uv, distance, origins, directions, faces, normals, albedos, flat, front, back, sheet, point, normal, albedo, patch):
+    """Place, shading normal, albedo and patch where each ray meets its triangle."""
+    for i in range(len(primitive)):
+        t = primitive[i]
+        u, v = uv[i, 0], uv[i, 1]
+        w = 1 - u - v
+        a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
+        slant, plain = 0.0, 0.0
+        for k in range(3):
+            point[i, k] = origins[i, k] + directions[i, k] * distance[i]
+            normal[i, k] = w * normals[a, k] + u * normals[b, k] + v * normals[c, k]
+            albedo[i, k] = w * albedos[a, k] + u * albedos[b, k] + v * albedos[c, k]
+            slant += normal[i, k] * directions[i, k]
+            plain += flat[t, k] * directions[i, k]
+        # Thin things show their back: shade the side that is seen. On a figure only when that is plain, for its normals are smoothed.
+        if slant > 0.35 or (slant > 0 and sheet[t] >= 0):
+            for k in range(3):
+                normal[i, k] = -normal[i, k]
+        patch[i] = back[t] if plain > 0 else front[t]
 
 
 def see(world, setup, camera, size):

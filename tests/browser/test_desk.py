@@ -17,7 +17,7 @@ def settled(page):
     """Wait until nothing is being rendered or stored."""
     expect(page.get_by_label("Key-to-fill ratio")).to_be_visible()
     page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
-    expect(page.get_by_role("progressbar")).to_have_count(0)
+    expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("kept|you look"))
     page.wait_for_timeout(150)
 
