@@ -7,7 +7,7 @@ import numpy as np
 from moth.document import load
 from moth.transport.view import half_spread
 from moth.world import axes, build_world
-from moth.world.sheets import GLASS, opening_place
+from moth.world.sheets import opening_place
 
 from .rigs import rigs
 
@@ -62,7 +62,7 @@ def export(name, path):
     world = build_world(setup)
     mesh = world.mesh
     solid = (mesh.body > 0) & (mesh.sheet < 0)
-    sheets = [s for s in world.sheets if s.material is not GLASS]
+    sheets = [s for s in world.sheets if s.material.key != "glass"]
     lamps = []
     for u in data["units"]:
         words = u["ies"]

@@ -122,7 +122,7 @@ def main():
         scene(rig, folder)
         rays = "".join(" ".join(f"{v:.7g}" for v in (*m[:3], *(m[3:6] / np.linalg.norm(m[3:6])))) + "\n" for m in rig["marks"])
         # Light from windows comes in by the ambient rays alone: those rigs are given more of them.
-        dense = ["-ad", "4096", "-as", "1024"] if rig["sky"][0] > 0 else ["-ad", "1024", "-as", "256"]
+        dense = ["-ad", "4096", "-as", "1024"] if rig["sky"][0] > 0 or len(rig["sun"]) else ["-ad", "1024", "-as", "256"]
         # -ds 0.02: area lamps in parts a fiftieth of their distance; nothing is left to a threshold.
         command = [BIN / "rtrace", "-h", "-I", "-ab", "6", *dense, "-aa", "0.18", "-ar", "64", "-lw", "2e-4", "-lr", "12", "-ds", "0.02", "-dj", "0",
                    "-dt", "0", "-dc", "1", "-dr", "2", "-st", "0", "-ss", "0", folder / "scene.oct"]

@@ -186,7 +186,7 @@ def _stages(setup, unit, surfaces, face_level, colour, step):
         before = level
     factor = float(colour @ LUMINANCE)
     output = factor / max(float(lamp.gel @ LUMINANCE), 1e-9)
-    if abs(output - 1) > 0.01:
+    if abs(output - 1) > 0.12:
         rows.append(_row("Colour setting", "colour", before * output, before, step))
         before = before * output
     for name, kind, _, middle, even in surfaces:

@@ -262,6 +262,18 @@ def face_along(origin, rays, frame, table, area, radiance, distance):
 
 
 @njit(**_FAST)
+def face_rays(points, directions, frame, table, face, area, radiance, distances):
+    """Luminance [cd/m^2] of the lit face along one ray from each point, 0 for a miss, and its distance [m]."""
+    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
+    for i in range(len(points)):
+        px, py, pz, dx, dy, dz = points[i, 0], points[i, 1], points[i, 2], directions[i, 0], directions[i, 1], directions[i, 2]
+        radiance[i], distances[i] = face_radiance(px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h)
+        if radiance[i] > 0:
+            t = distances[i]
+            radiance[i] *= _brightness(frame, face, px + t * dx, py + t * dy, pz + t * dz)
+
+
+@njit(**_FAST)
 def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
     """Sum shading points into the picture: image (h * w, 3) [cd/m^2] of diffuse light (n, 3) [lx] and sheen (n, 3) [cd/m^2]."""
     for i in range(len(pixel)):

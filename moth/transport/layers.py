@@ -29,6 +29,8 @@ SHARED = 5
 """Pixels around that share their samples in wide penumbrae."""
 WIDE = 0.6
 """Part of them that must be penumbra; about a sharp edge it is a third."""
+FAINT_GLOW = 0.25
+"""Of the lamp's own light: a surface that brings less is summed at the gathering points, without its sheen."""
 GLOW_RAYS = 24
 """Rays from a gathering point to a surface that is followed as a source."""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
@@ -228,9 +230,29 @@ def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
     ambient = ambient_of(world, view)
     if cancelled():
         raise Cancelled
-    diffuse += ambient.spread(ambient.blend @ (ambient.seen @ light.rest + ambient.past @ light.radiosity))
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
+    straight = float(diffuse[ambient.at].sum())
+    gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
+    nothing, no_finish = np.zeros((len(spots), 3)), np.full(len(spots), -1)
     for k, glow in enumerate(light.glows):
+        here, part = np.zeros((len(spots), 3)), np.zeros(len(spots))
+
+        def weigh(tile, glow=glow, here=here):
+            a, b = int(tile[0]), int(tile[-1]) + 1
+            shine(spots[a:b], facing[a:b], facing[a:b], no_finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
+                  glow.cells, glow.flux, glow.beam, glow.has_beam, here[a:b], nothing[a:b])
+
+        _run(weigh, _tiles(np.arange(len(spots)), 3000), cancelled)
+        lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
+
+        def look(tile, glow=glow, part=part, k=k):
+            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], GLOW_RAYS, seed=97 * k + int(tile[0]))
+
+        _run(look, _tiles(lit, 3000), cancelled)
+        if here.sum() < FAINT_GLOW * straight:
+            # A little light from a wide patch: the gathering points are near enough together for it.
+            gathered += here * part[:, None]
+            continue
         out, gloss = np.zeros((n, 3)), np.zeros((n, 3))
 
         def shade(tile, glow=glow, out=out, gloss=gloss):
@@ -239,20 +261,15 @@ def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
                   glow.cells, glow.flux, glow.beam, glow.has_beam, out[a:b], gloss[a:b])
 
         _run(shade, _tiles(np.arange(n)), cancelled)
-        part = np.zeros(len(spots))
-
-        def look(tile, glow=glow, part=part, k=k):
-            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], GLOW_RAYS, seed=97 * k + int(tile[0]))
-
-        _run(look, _tiles(np.arange(len(spots)), 3000), cancelled)
         part = ambient.spread(ambient.blend @ part)[:, None]
         diffuse += out * part
         sheen += gloss * part
-    _add_let_through(world, view, light, diffuse)
+    diffuse += ambient.spread(ambient.blend @ gathered)
+    _add_let_through(world, view, light, sheen)
 
 
-def _add_let_through(world, view, light, diffuse):
-    """What a cloth in the frame shows of the light behind it; written as illuminance, since the albedo comes later."""
+def _add_let_through(world, view, light, sheen):
+    """What a cloth in the frame shows of the light behind it, and the open sky; added to the sheen, which no albedo dims."""
     p = world.patches
     seen = np.flatnonzero((view.patch >= 0) & ((p.sheet[view.patch] >= 0) | (p.sky[view.patch, 2] != 0)))
     if not len(seen):
@@ -260,7 +277,6 @@ def _add_let_through(world, view, light, diffuse):
     patch = view.patch[seen]
     own = p.albedo[patch]
     leaving = light.radiosity[patch]
-    arrived = diffuse[seen] * own
     cloth = p.through[patch].max(1) > 0
     # Behind a cloth the patches know what comes through; before it the points know better what falls on it.
     back = leaving - own * _arrived_at(light, p, patch)
@@ -276,7 +292,7 @@ def _add_let_through(world, view, light, diffuse):
             density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * ((axis * toward).sum(1) - 1))
             cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
             extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
-    diffuse[seen] = (arrived + extra) / np.maximum(own, 1e-6)
+    sheen[seen] += extra / np.pi
 
 
 def _arrived_at(light, p, patch):

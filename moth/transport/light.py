@@ -8,9 +8,11 @@ from ..errors import Cancelled
 from ..materials import lobe_concentration
 from ..world.keys import Keyed, content_hash, kept
 from .arrival import arrive, with_images
+from .emitters import RECTANGLE
 from .exchange import balance, samples
 from .glow import Glow, glow_visibility, shine
-from .kernels import shadow_rays
+from .kernels import face_rays, shadow_rays
+from .walks import hemisphere
 
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
 PATCH_SAMPLES = 24
@@ -105,7 +107,8 @@ def _on_patches(world, emitter):
     origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
     distances, weights = np.empty(n, np.float32), np.empty(n)
     shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
-    # A lamp a few centimetres off a surface: the mean over its face, not the pole of the inverse square.
+    if emitter.via is None and emitter.kind == RECTANGLE:
+        _close_by(world, emitter, earth, points, normals, directions, distances, weights)
     lit = np.flatnonzero(weights > 0)
     weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
     level, incoming, spread = np.zeros(len(p)), np.zeros((len(p), 3)), np.zeros(len(p))
@@ -116,6 +119,23 @@ def _on_patches(world, emitter):
     incoming[earth] = way / np.maximum(length, 1e-9)[:, None]
     spread[earth] = np.clip(length, 0, 1)
     return level, incoming, spread
+
+
+def _close_by(world, emitter, earth, points, normals, directions, distances, weights):
+    """Cloth close to a window or a lamp's face: rays spread by the cosine instead of places on the face, whose inverse squares have no end."""
+    p = world.patches
+    first = p.triangle[p.start[:-1]][earth]
+    middle = world.mesh.vertices[world.mesh.faces[first]].mean(1)
+    reach = 1.2 * max(emitter.frame[13], emitter.frame[14])
+    off = middle - emitter.centre
+    near = np.flatnonzero((np.abs(off @ emitter.frame[10:13]) < 0.35 * reach) & (np.linalg.norm(off, axis=1) < 1.6 * reach))
+    if not len(near):
+        return
+    rows = (near[:, None] * PATCH_SAMPLES + np.arange(PATCH_SAMPLES)).ravel()
+    way, radiance, reached = np.empty((len(rows), 3)), np.empty(len(rows)), np.empty(len(rows))
+    hemisphere(np.ascontiguousarray(normals[rows[::PATCH_SAMPLES]]), PATCH_SAMPLES, False, 5, way)
+    face_rays(points[rows], way, emitter.frame, emitter.table, emitter.face, emitter.area, radiance, reached)
+    directions[rows], distances[rows], weights[rows] = way, reached * 0.9999, np.pi * radiance
 
 
 def _resultant(kappa):

@@ -22,9 +22,7 @@ def views(page, server):
     page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
     yield "shelf"
     page.get_by_role("link", name="Keeper, instrument room").first.click()
-    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
-    page.wait_for_timeout(800)
-    page.mouse.move(2, 790)
+    whole(page)
     yield "desk"
     page.get_by_role("tab", name="Camera").click()
     page.get_by_role("button", name="Edge alone").click()
@@ -36,6 +34,38 @@ def views(page, server):
     page.get_by_role("radio", name="Tube, 4 ft").click()
     page.wait_for_timeout(300)
     yield "bring-in"
+    page.keyboard.press("Escape")
+    for title, tab, plane, name in (
+        ("Watch officer, night", "Unit", None, "desk-lamp"), ("Pilot, chart store", "Unit", None, "way-of-the-light"),
+        ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"), ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),
+    ):
+        page.goto(server.url)
+        page.get_by_role("link", name=title).first.click()
+        whole(page)
+        if title.startswith("Watch"):
+            page.get_by_role("button", name="Lamp's help on the plan").click()
+        page.get_by_role("tab", name=tab).click()
+        if plane:
+            page.get_by_role("button", name="Levels").click()
+            page.get_by_role("option", name=plane).click()
+            page.get_by_role("img", name="Lines of equal level").wait_for()
+        if name == "way-of-the-light":
+            page.get_by_role("button", name="Projection lens, 19° set…").click()
+            page.get_by_label("Way of the light").scroll_into_view_if_needed()
+            page.locator("aside").evaluate("(aside) => aside.scrollTo(0, 330)")
+        page.wait_for_timeout(1200)
+        page.get_by_text("working it out…").wait_for(state="detached")
+        page.wait_for_timeout(600)
+        page.mouse.move(2, 790)
+        yield name
+
+
+def whole(page):
+    """Wait for the whole frame and for what is asked once it is there."""
+    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
+    page.wait_for_timeout(1500)
+    page.get_by_text("working it out…").wait_for(state="detached")
+    page.mouse.move(2, 790)
 
 
 def main():

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Constants } from "../app/api";
 import { LayerShelf } from "./layers";
 import { Mixer, type Part } from "./mixer";
-import { readDesk, SKY, useDesk } from "./store";
+import { readDesk, setDesk, SKY, useDesk } from "./store";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
 export function Frame({ constants }: { constants: Constants }) {
@@ -18,7 +18,7 @@ export function Frame({ constants }: { constants: Constants }) {
     const pixels = new Uint32Array(image.data.buffer);
     const mixer = new Mixer(width, height, Uint8Array.from(constants.curve));
     let asked = 0;
-    const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => setWaiting([left, of]));
+    const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => { setWaiting([left, of]); setDesk({ rendering: left > 0 }); });
     function paint() {
       asked = 0;
       const { draft, look, solo } = readDesk();
@@ -67,8 +67,9 @@ function Pins() {
   if (!look) return null;
   return look.readings.marks.map((mark) => {
     const at = look.pins[mark.id], name = PINNED[mark.id];
-    if (!at || !name || mark.against_camera === null) return null;
-    const left = mark.id === "fill-shaded" ? at[0] > (look.pins["key-side"]?.[0] ?? 0) : at[0] > 0.5;
+    if (!at || !name || mark.against_camera === null || (mark.id === "key-side" && !look.readings.key)) return null;
+    const other = look.pins[mark.id === "key-side" ? "fill-shaded" : "key-side"];
+    const left = other ? at[0] > other[0] : at[0] > 0.5;
     // The backdrop's pin would sit behind the head: show it beside.
     const x = mark.id === "backdrop" ? 0.93 : at[0], y = mark.id === "backdrop" ? 0.08 : at[1];
     return (

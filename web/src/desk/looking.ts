@@ -73,8 +73,9 @@ export function useLooking() {
   const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
-  const { chosen, plane } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane })));
+  const { chosen, plane, rendering } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering })));
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
-  useEffect(() => { if (!down && id) askMore(450); }, [draft, solo, step, id, down, chosen, plane]);
+  // The picture first: figures and maps are asked for when the frame is whole.
+  useEffect(() => { if (!down && id && !rendering) askMore(450); }, [draft, solo, step, id, down, chosen, plane, rendering]);
   useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);
 }

@@ -21,6 +21,8 @@ type Desk = {
   /** What the chosen unit's light does on its way, and whether a newer answer is on its way. */
   inspection: Inspection | null;
   inspecting: boolean;
+  /** Whether layers are still on their way. */
+  rendering: boolean;
   plane: Plane;
   map: LevelMap | null;
   panel: Panel;
@@ -31,7 +33,7 @@ type Desk = {
 
 export const useDesk = create<Desk>(() => ({
   record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
-  inspecting: false, plane: "none", map: null, panel: "unit", solo: null, fault: null, conflict: null,
+  inspecting: false, rendering: false, plane: "none", map: null, panel: "unit", solo: null, fault: null, conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;

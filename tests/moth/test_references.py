@@ -1,0 +1,28 @@
+"""Whole rigs against committed values of two independent renderers; see docs/accuracy.md."""
+
+import numpy as np
+import pytest
+
+from bench.accuracy.compare import FOLDER, ours, rmse
+from bench.accuracy.rigs import rigs
+from moth.transport.light import LUMINANCE
+
+QUICK = ("bare spot, white room", "foam board", "full grid cloth", "mirror and blinds", "ceiling bounce", "window, overcast")
+
+
+@pytest.mark.parametrize("name", QUICK)
+def test_readings_and_frame_are_those_of_other_renderers(name):
+    reference = np.load(FOLDER / f"{list(rigs()).index(name):02d}.npz")
+    disc, dome, frame = ours(name)
+    lit = reference["disc"] @ LUMINANCE
+    # The marks that matter: those within four stops of the brightest.
+    strong = lit > lit.max() / 16
+    for mine, theirs in ((disc, reference["disc"]), (dome, reference["dome"])):
+        np.testing.assert_allclose((mine @ LUMINANCE)[strong], (theirs @ LUMINANCE)[strong], rtol=0.03)
+    if "radiance" in reference:
+        np.testing.assert_allclose((disc @ LUMINANCE)[strong], (reference["radiance"] @ LUMINANCE)[strong], rtol=0.05)
+    assert rmse(frame, reference["picture"].astype(float) * float(reference["scale"])) < 0.05
+
+
+def test_there_are_enough_rigs():
+    assert len(rigs()) >= 20 and len(list(FOLDER.glob("*.npz"))) == len(rigs())
