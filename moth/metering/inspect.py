@@ -1,6 +1,7 @@
 """One unit under the glass: what every choice on its way to the face costs and gives."""
 
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 from scipy import ndimage
@@ -177,7 +178,8 @@ def _stages(setup, unit, surfaces, face_level, colour, step):
     place = np.asarray(unit.position, float)
     first = surfaces[0][2] if surfaces else anchor(setup)
     d2 = float(((first - place) ** 2).sum())
-    rows, before = [], None
+    rows: list = []
+    before: Any = None
     for k, (key, lamp) in enumerate(stages(unit)):
         # Toward the first thing it meets: a board off the axis gets what the edge of the beam sends.
         level = float(lamp.distribution.intensity(0.0)) / d2 * float(lamp.gel @ LUMINANCE)

@@ -50,13 +50,13 @@ def field(world, light, points, normals, dome=False, room=True):
         shine(points, normals, normals, np.full(n, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing)
         total += out * glow_visibility(world, glow, points, normals, GLOW_SAMPLES, dome, 31 * k)[:, None]
     if room and n:
-        directions = np.empty((n * ROOM_RAYS, 3))
-        hemisphere(normals, ROOM_RAYS, dome, 3, directions)
+        ways = np.empty((n * ROOM_RAYS, 3))
+        hemisphere(normals, ROOM_RAYS, dome, 3, ways)
         # A disc's rays are spread by the cosine and weigh alike; a dome's are even and weigh by its response.
-        cosine = (directions.reshape(n, ROOM_RAYS, 3) * normals[:, None]).sum(2).ravel()
+        cosine = (ways.reshape(n, ROOM_RAYS, 3) * normals[:, None]).sum(2).ravel()
         weigh = (1 + cosine) / ROOM_RAYS if dome else np.full(len(cosine), 1 / ROOM_RAYS)
         owner = np.arange(n * ROOM_RAYS)
-        for leg, (ray, patch, weight) in enumerate(walk(world, np.repeat(points + 1e-3 * normals, ROOM_RAYS, 0), directions, owner)):
+        for leg, (ray, patch, weight) in enumerate(walk(world, np.repeat(points + 1e-3 * normals, ROOM_RAYS, 0), ways, owner)):
             value = (light.radiosity if leg else light.rest)[patch] * (weight * weigh[ray])[:, None]
             for c in range(3):
                 total[:, c] += np.bincount(ray // ROOM_RAYS, value[:, c], n)

@@ -15,12 +15,15 @@ def test_readings_and_frame_are_those_of_other_renderers(name):
     reference = np.load(FOLDER / f"{list(rigs()).index(name):02d}.npz")
     disc, dome, frame = ours(name)
     lit = reference["disc"] @ LUMINANCE
-    # The marks that matter: those within four stops of the brightest.
-    strong = lit > lit.max() / 16
+    # Marks turned away from the light read a little beside the others: they are held to 5 %.
+    strong = lit > lit.max() / 4
     for mine, theirs in ((disc, reference["disc"]), (dome, reference["dome"])):
+        np.testing.assert_allclose(mine @ LUMINANCE, theirs @ LUMINANCE, rtol=0.05)
         np.testing.assert_allclose((mine @ LUMINANCE)[strong], (theirs @ LUMINANCE)[strong], rtol=0.03)
     if "radiance" in reference:
-        np.testing.assert_allclose((disc @ LUMINANCE)[strong], (reference["radiance"] @ LUMINANCE)[strong], rtol=0.05)
+        # Radiance was stopped at six bounces: what reaches the far side comes a few percent short.
+        strong = lit > lit.max() / 8
+        np.testing.assert_allclose((disc @ LUMINANCE)[strong], (reference["radiance"] @ LUMINANCE)[strong], rtol=0.04)
     assert rmse(frame, reference["picture"].astype(float) * float(reference["scale"])) < 0.05
 
 
