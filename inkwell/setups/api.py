@@ -195,6 +195,8 @@ class MaterialOut(Schema):
     transmission: float
     returned: float
     straight: float
+    reflectance: float
+    colour: tuple[float, float, float]
     tint: float
     tolerance: float
     source: str
@@ -330,6 +332,10 @@ class RigOut(Schema):
     caution: str
 
 
+class StopIn(Schema):
+    client: Annotated[str, Field(max_length=60)]
+
+
 class CalibrateIn(Schema):
     """Two readings of one cloth, with it and without, in any one unit."""
 
@@ -370,7 +376,8 @@ def _constants():
                       "noise": NOISE[head.noise], "price": PRICE[head.price]})
     attachments = [{"key": a.key, "name": a.name, "group": a.group, "settings": [asdict(s) for s in a.settings], "fits": list(a.fits),
                     "weight": a.weight, "price": PRICE[a.price], "caution": a.caution} for a in ATTACHMENTS.values()]
-    materials = [{k: getattr(m, k) for k in ("key", "name", "group", "transmission", "returned", "straight", "tint", "tolerance", "source")} for m in MATERIALS.values()]
+    told = ("key", "name", "group", "transmission", "returned", "straight", "reflectance", "colour", "tint", "tolerance", "source")
+    materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
     return {"heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
             "curve": curve_table().tolist(), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
@@ -547,6 +554,14 @@ def _thumbnail(text):
     out = io.BytesIO()
     Image.fromarray(frame).save(out, "PNG")
     return out.getvalue()
+
+
+@router.post("/setups/{int:pk}/stop", response={204: None})
+def stop(request, pk: int, data: StopIn):
+    """Give up the layers that a window still waits for; what others wait for goes on."""
+    services.setup_for(request.user, pk)
+    desk.drop(f"{request.user.pk}/{pk}/{data.client}")
+    return Status(204, None)
 
 
 @router.get("/setups/{int:pk}/thumbnail.png", response={200: Any})

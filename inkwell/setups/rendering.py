@@ -52,12 +52,7 @@ class LayerDesk:
             keys[source.id] = pair
         with self._lock:
             wanted = {key for key, _, _ in jobs}
-            for key in self._wishes.get(client, set()) - wanted:
-                job = self._job(key)
-                if job:
-                    job.wanted_by.discard(client)
-                    if not job.wanted_by and self._waiting.pop(key, None):
-                        job.future.cancel()
+            self._give_up(client, self._wishes.get(client, set()) - wanted)
             self._wishes[client] = wanted
             for key, source, size in jobs:
                 self._rooms.setdefault(key, set()).add(setup_pk)
@@ -76,6 +71,19 @@ class LayerDesk:
                 self._thread.start()
             self._lock.notify_all()
         return keys
+
+    def drop(self, client):
+        """Give up all that a client still waits for."""
+        with self._lock:
+            self._give_up(client, self._wishes.pop(client, set()))
+
+    def _give_up(self, client, keys):
+        for key in keys:
+            job = self._job(key)
+            if job:
+                job.wanted_by.discard(client)
+                if not job.wanted_by and self._waiting.pop(key, None):
+                    job.future.cancel()
 
     def _job(self, key):
         if self._running is not None and self._running.key == key and not self._running.cancelled():

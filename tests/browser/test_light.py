@@ -157,3 +157,38 @@ def test_levels_are_drawn_on_the_plan_and_on_a_wall(desk):
     expect(desk.get_by_role("img", name="Lines of equal level on the south wall")).to_be_visible()
     pick(desk, "Levels", "no level map")
     expect(lines).to_have_count(0)
+
+
+def test_walls_are_papered_and_a_reading_replaces_the_catalogue(desk):
+    open_hard(desk)
+    before = level(desk, "fill side, key shaded")
+    desk.get_by_role("tab", name="Room").click()
+    pick(desk, "Made of", "White wall paint")
+    until(desk, lambda: level(desk, "fill side, key shaded") > 1.1 * before)
+    expect(desk.get_by_label("North reflects")).to_have_value("80")
+    desk.get_by_role("tab", name="Unit").click()
+    bright = level(desk)
+    desk.get_by_role("button", name="Set output by a reading…").click()
+    desk.get_by_label("On the axis, at full").fill("500")
+    desk.get_by_label("From the face of it").fill("1")
+    desk.get_by_role("button", name="Take", exact=True).click()
+    until(desk, lambda: level(desk) < 0.6 * bright)
+    desk.get_by_role("button", name="Output as measured: drop").click()
+    until(desk, lambda: abs(level(desk) / bright - 1) < 0.03)
+
+
+def test_a_long_rendering_can_be_stopped(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Room").click()
+    desk.evaluate("() => performance.clearMarks()")
+    # A room that no other test has been in: nothing of it is kept.
+    desk.get_by_role("textbox", name="Width").fill("6.43")
+    desk.get_by_role("textbox", name="Width").press("Enter")
+    stop = desk.get_by_role("button", name="Stop rendering")
+    stop.click(timeout=30_000)
+    expect(desk.get_by_role("progressbar")).to_have_count(0)
+    expect(stop).to_have_count(0)
+    # The next change renders again.
+    desk.get_by_role("textbox", name="Height").fill("3.17")
+    desk.get_by_role("textbox", name="Height").press("Enter")
+    desk.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)

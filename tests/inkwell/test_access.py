@@ -27,6 +27,7 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/look"): ({"picture": False}, "viewer"),
     ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
+    ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): ({"document": data(), "unit": "key", "move": "cloth"}, "editor"),
     ("GET", "/api/setups/{pk}/units/{unit}/photometry.{kind}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/layers/{key}"): (None, "viewer"),

@@ -121,6 +121,19 @@ def test_a_look_has_readings_gains_and_layers(hand, setup):
     assert solo.status_code == 422
 
 
+def test_what_is_waited_for_can_be_stopped():
+    desk = LayerDesk()
+    scene = small()
+    wished = desk.wish("window", 1, scene, scene.cameras[0])
+    desk.wish("other", 1, small(), scene.cameras[0])
+    desk.drop("window")
+    desk.drop("nobody")
+    assert len(desk.fetch(1, wished["key"]["coarse"])) > 192 * 108 * 4  # another window still waits for it
+    desk.drop("other")
+    with pytest.raises(Cancelled):
+        desk.fetch(1, wished["fill"]["full"])
+
+
 def test_a_newer_wish_stops_the_older():
     desk = LayerDesk()
     old, new = small(), small(units=[{**u, "roll": 5} for u in data()["units"]])

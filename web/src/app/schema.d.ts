@@ -408,6 +408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Give up the layers that a window still waits for; what others wait for goes on.
+         */
+        post: operations["inkwell_setups_api_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/thumbnail.png": {
         parameters: {
             query?: never;
@@ -1127,12 +1147,20 @@ export interface components {
         };
         /** MaterialOut */
         MaterialOut: {
+            /** Colour */
+            colour: [
+                number,
+                number,
+                number
+            ];
             /** Group */
             group: string;
             /** Key */
             key: string;
             /** Name */
             name: string;
+            /** Reflectance */
+            reflectance: number;
             /** Returned */
             returned: number;
             /** Source */
@@ -1699,6 +1727,11 @@ export interface components {
             stops: number | null;
             /** Words */
             words: string;
+        };
+        /** StopIn */
+        StopIn: {
+            /** Client */
+            client: string;
         };
         /**
          * Sun
@@ -2568,6 +2601,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RigOut"];
                 };
+            };
+        };
+    };
+    inkwell_setups_api_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import type { Constants } from "../app/api";
+import { api, type Constants } from "../app/api";
+import { Button } from "../parts/Button";
 import { LayerShelf } from "./layers";
+import { client } from "./looking";
 import { Mixer, type Part } from "./mixer";
 import { readDesk, setDesk, SKY, useDesk } from "./store";
 
@@ -11,6 +13,7 @@ export function Frame({ constants }: { constants: Constants }) {
   const setup = useDesk((d) => d.record!.id);
   const dark = useDesk((d) => d.draft!.units.length + d.draft!.openings.length === 0 && !d.draft!.room.outdoors);
   const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
+  const giveUp = useRef(() => {});
 
   useEffect(() => {
     const context = canvas.current!.getContext("2d")!;
@@ -36,6 +39,10 @@ export function Frame({ constants }: { constants: Constants }) {
       performance.mark("frame-painted");
     }
     function paintSoon() { asked ||= requestAnimationFrame(paint); }
+    giveUp.current = () => {
+      shelf.giveUp();
+      void api.POST("/api/setups/{pk}/stop", { params: { path: { pk: setup } }, body: { client } }).catch(() => setDesk({ status: "offline" }));
+    };
     const stop = useDesk.subscribe((desk, before) => {
       if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
       if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo) paintSoon();
@@ -50,6 +57,7 @@ export function Frame({ constants }: { constants: Constants }) {
       <canvas ref={canvas} width={width} height={height} role="img" aria-label="The camera's frame, lit" className="h-full w-full" />
       <Pins />
       {dark && <p className="absolute inset-0 grid place-items-center text-quiet">No light yet: bring in a unit.</p>}
+      {waiting[0] > 0 && <div className="late absolute right-1 bottom-2"><Button className="bg-ink/80 text-xs" onClick={() => giveUp.current()}>Stop rendering</Button></div>}
       {waiting[0] > 0 && (
         <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
           <div className="h-full bg-lamp transition-[width]" style={{ width: `${(100 * (waiting[1] - waiting[0] + 0.15)) / waiting[1]}%` }} />

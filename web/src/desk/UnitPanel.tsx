@@ -38,6 +38,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
         <PhotometricFile unit={unit} disabled={!editable} />
         <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
       </div>
+      <Measured key={unit.id} unit={unit} disabled={!editable} />
       {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}</p>}
       {head && <p className="text-xs text-quiet">{head.weight} kg · {head.noise}{head.battery > 0 ? ` · ${head.battery} min on its battery` : ""} · {head.price} · cloth and paper {head.distance} m off</p>}
       {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
@@ -102,6 +103,31 @@ function Place({ unit, disabled }: { unit: Unit; disabled: boolean }) {
       <NumberField label="To the face" unit={length.unit} digits={2} value={length.show(polar.distance)} step={0.1} min={0.2} max={60} disabled={disabled} onChange={(d) => put("distance", () => placePolar(unit.id, () => ({ distance: length.take(d) })))} />
       <NumberField label="Over floor" unit={length.unit} digits={2} value={length.show(unit.position[2])} step={0.1} min={0.1} max={60} disabled={disabled} onChange={(z) => put("height", () => setHeight(unit.id, length.take(z)))} />
     </div>
+  );
+}
+
+/** One reading on the axis at full replaces the catalogue's output; the light goes out as a file. */
+function Measured({ unit, disabled }: { unit: Unit; disabled: boolean }) {
+  const length = useLength();
+  const record = useDesk((d) => d.record!.id);
+  const [open, setOpen] = useState(false);
+  const [lux, setLux] = useState(unit.measured?.lux ?? 1000);
+  const [distance, setDistance] = useState(unit.measured?.distance ?? 2);
+  const file = (kind: string) => <a key={kind} className="inline-flex min-h-10 items-center px-2 underline decoration-quiet underline-offset-2" href={`/api/setups/${record}/units/${unit.id}/photometry.${kind}`} download>{kind.toUpperCase()}</a>;
+  return (
+    <>
+      <div className="flex flex-wrap items-center text-xs">
+        <Button look="bare" disabled={disabled} onClick={() => (unit.measured ? act(withUnit(unit.id, () => ({ measured: null })), `${unit.name}: catalogue output`) : setOpen(!open))}>{unit.measured ? "Output as measured: drop" : "Set output by a reading…"}</Button>
+        <span className="text-quiet">as file</span> {["ies", "ldt"].map(file)}
+      </div>
+      {open && !unit.measured && (
+        <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-1.5">
+          <NumberField label="On the axis, at full" unit="lx" value={lux} step={50} min={0.1} max={1e7} onChange={setLux} />
+          <NumberField label="From the face of it" unit={length.unit} digits={2} value={length.show(distance)} step={0.5} min={0.1} max={100} onChange={(v) => setDistance(length.take(v))} />
+          <Button look="lamp" onClick={() => { act(withUnit(unit.id, () => ({ measured: { lux, distance: +distance.toFixed(3) } })), `${unit.name}: output as measured`); setOpen(false); }}>Take</Button>
+        </div>
+      )}
+    </>
   );
 }
 

@@ -80,6 +80,9 @@ export class LayerShelf {
 
   close() { this.stop.abort(); }
 
+  /** Give up what is still on its way: the frame stays as far as it has come. */
+  giveUp() { this.stop.abort(); this.progress(0, 0); }
+
   /** Follow a look: show what is here, fetch what is not; an older fetch is given up. */
   follow(keys: Look["layers"]) {
     const wanted = JSON.stringify(keys);

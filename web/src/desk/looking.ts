@@ -5,7 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
 
-const client = crypto.randomUUID?.() ?? String(Math.random());
+export const client = crypto.randomUUID?.() ?? String(Math.random());
 let flying = false;
 let again = false;
 
