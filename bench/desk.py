@@ -51,7 +51,7 @@ def measure(times=15):
             act = KEY.format(target="body", key="ArrowLeft", fine="true")
             got = page.evaluate(AFTER, [act, [["layer-coarse", None], ["frame-painted", "layer-coarse"], ["layer-full", None], ["frame-painted", "layer-full"]]])
             first.append(got["frame-paintedlayer-coarse"]), full.append(got["frame-paintedlayer-full"])
-            page.wait_for_timeout(500)
+            page.wait_for_timeout(1800)  # the figures of the unit are asked for in this pause
         look = """async (body) => {
             const { csrf } = await (await fetch('/api/session')).json();
             const start = performance.now();
