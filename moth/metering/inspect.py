@@ -15,9 +15,9 @@ from ..transport.light import LUMINANCE
 from ..units import difference_words, footcandles, stops
 from ..world import anchor, build_world
 from .faults import faults_of
-from .marks import key_unit, standard_marks
+from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
-from .readings import NEUTRAL, _stop, at_head, ways_at
+from .readings import NEUTRAL, _stop, ways_at
 
 NOSE = 0.03
 """From the tip of the nose to the cheek its shadow falls on [m]; typical."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..transport import build_emitter, receive
-from ..world import landmarks
+from ..world import anchor, landmarks
 
 OFF_SKIN = 0.025
 """Distance of the receiver's centre from the skin [m]: the radius of a common dome."""
@@ -126,3 +126,27 @@ def _backdrop(world, setup, at, face, away):
             return tuple(hit + 0.005 * normal), tuple(normal)
         start = hit + 0.002 * away
     return None
+
+
+HEAD_RADIUS = 0.16
+"""From the middle of the head to a dome held just off it, on the side of a unit [m]."""
+
+
+def at_head(setup, position):
+    """Where a dome is held to the head toward a place, and how it points.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    position : array_like, shape (3,)
+        Of the lamp, or of the cloth or board that its light comes from [m].
+
+    Returns
+    -------
+    Place
+    """
+    face, crown = anchor(setup), landmarks(setup.figures[0])["crown"]
+    head = np.array([crown[0], crown[1], face[2]])
+    toward = np.asarray(position, float) - head
+    toward /= np.linalg.norm(toward)
+    return Place("head", "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")

@@ -7,6 +7,7 @@ import numpy as np
 from ..transport import receive
 from ..transport.light import LUMINANCE
 from ..world import anchor
+from .marks import at_head
 
 
 @dataclass(frozen=True)
@@ -52,9 +53,9 @@ def origin_of(setup, world, light):
     none = np.zeros((0, 3)), np.zeros(0)
     best, most = None, -1.0
     for emitter in light.emitters:
-        toward = emitter.centre - face
-        toward = toward / max(np.linalg.norm(toward), 1e-9)
-        level = float(receive(world, emitter, (face + 0.2 * toward)[None], toward[None], [True])[0])
+        # Held just off the head, as for its reading: a rim's light is on the hair, not between the eyes.
+        held = at_head(setup, emitter.centre)
+        level = float(receive(world, emitter, np.array([held.position]), np.array([held.direction]), [True])[0])
         if level > most or best is None:
             most, best = level, Origin("mirror" if emitter.via is not None and not emitter.through else "lamp", emitter.centre, -1, *none)
     groups: dict = {}

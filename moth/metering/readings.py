@@ -7,9 +7,9 @@ from ..document import to_polar
 from ..photometry import HEADS, lamp_of
 from ..transport import light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
-from ..world import anchor, build_world, landmarks
+from ..world import anchor, build_world
 from ..world.keys import Keyed, content_hash, kept
-from .marks import Place, key_unit, standard_marks
+from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
 
 CONSTANT = {"dome": DOME, "disc": DISC}
@@ -163,30 +163,6 @@ def _ratios(setup, found, key, state, full, index):
     combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
     single = _ratio(float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name)
     return {"combined": combined, "single": single}
-
-
-HEAD_RADIUS = 0.16
-"""From the middle of the head to a dome held just off it, on the side of a unit [m]."""
-
-
-def at_head(setup, position):
-    """Where a dome is held to the head toward a place, and how it points.
-
-    Parameters
-    ----------
-    setup : moth.document.Setup
-    position : array_like, shape (3,)
-        Of the lamp, or of the cloth or board that its light comes from [m].
-
-    Returns
-    -------
-    Place
-    """
-    face, crown = anchor(setup), landmarks(setup.figures[0])["crown"]
-    head = np.array([crown[0], crown[1], face[2]])
-    toward = np.asarray(position, float) - head
-    toward /= np.linalg.norm(toward)
-    return Place("head", "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
 
 
 def _units(setup, camera, world, found, step):

@@ -15,6 +15,7 @@ from .ambient import ambient_of
 from .arrival import arrive
 from .emitters import BALL
 from .glow import glow_visibility, shine
+from .haze import airlight
 from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, share, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
@@ -57,7 +58,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-4", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-5", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):
@@ -200,6 +201,7 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     sheen *= view.mirrored[:, None]
     image = np.zeros((width * height, 3))
     gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
+    _glare(world, view, light, image)
     if haze > 0:
         image = image * np.exp(-haze * view.depth)[:, None] + airlight(world, view, light, haze)[:, None]
     seen = [_unit_in_frame(view, e) for e in source.emitters if e.via is None] or [(np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))]
@@ -306,83 +308,55 @@ def _arrived_at(light, p, patch):
 
 
 def _catchlights(world, view, light, sheen):
-    """What wet eyes mirror: the lit face of each lamp, and every bright surface, in its own shape."""
+    """What wet eyes mirror, added to the sheen."""
     eyes = np.flatnonzero(view.finish == _EYE)
-    if not len(eyes):
-        return
-    points, normals, toward = view.points[eyes], view.normals[eyes], view.toward[eyes]
-    f0 = _NORMAL_REFLECTANCE[_EYE]
-    fresnel = f0 + (1 - f0) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
-    away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
-    start = points + 1.5e-3 * normals
-    for leg in walk(world, start.copy(), away.copy(), np.arange(len(eyes))):
-        owner, patch, weight = leg
-        np.add.at(sheen, eyes[owner], light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
-    for emitter in light.emitters:
-        directions, reach, radiance = np.empty((len(eyes), 3)), np.empty(len(eyes)), np.empty(len(eyes))
-        mirror_hits(points, normals, toward, emitter.frame, emitter.table, emitter.area, directions, reach, radiance)
-        hit = np.flatnonzero(radiance > 0)
-        if len(hit):
-            seen = arrive(world, emitter, start[hit], directions[hit], reach[hit] * 0.999)
-            sheen[eyes[hit]] += (radiance[hit] * seen * fresnel[hit])[:, None]
+    if len(eyes):
+        sheen[eyes] += mirrored_light(world, light, view.points[eyes], view.normals[eyes], view.toward[eyes], _NORMAL_REFLECTANCE[_EYE])
 
 
-AIR_STEPS, AIR_WIDTH = 24, 128
-"""Steps along a line of sight, and pixels across, that haze is worked out for; it is smooth."""
+GLASS_REFLECTANCE = 2 * 0.04
+"""Of both faces of a spectacle glass of index 1.5, uncoated, straight on (Fresnel)."""
 
 
-def airlight(world, view, light, haze):
-    """Light that haze scatters toward the lens: single scattering, even in all directions.
+def _glare(world, view, light, image):
+    """What spectacles mirror, laid over the picture."""
+    pixel, places, normals, toward = view.glass
+    if len(pixel):
+        np.add.at(image, pixel, mirrored_light(world, light, places, normals, toward, GLASS_REFLECTANCE))
+
+
+def mirrored_light(world, light, points, normals, toward, reflectance):
+    """What smooth surfaces mirror: the lit face of each lamp, and every lit surface, in its own shape.
 
     Parameters
     ----------
     world : moth.world.World
-    view : View
     light : Light
-    haze : float
-        Scattering coefficient [1/m].
+    points, normals, toward : ndarray, shape (n, 3)
+        Places [m], unit normals, unit vectors to the eye.
+    reflectance : float
+        Straight on; Schlick's Fresnel elsewhere.
 
     Returns
     -------
-    ndarray, shape (height * width,)
+    ndarray, shape (n, 3)
         [cd/m^2]
-
-    References
-    ----------
-    Pharr, Jakob, Humphreys, Physically Based Rendering, ch. 14: L = integral of sigma / 4 pi * E * T along the line of sight.
     """
-    width, height = view.size
-    factor = max(1, width // AIR_WIDTH)
-    xs, ys = np.arange(factor // 2, width, factor), np.arange(factor // 2, height, factor)
-    pixel = (ys[:, None] * width + xs[None]).ravel()
-    rays = view.rays(pixel % width + 0.5, pixel // width + 0.5)
-    # The jitter moves on by the golden ratio from pixel to pixel: steps turn to fine grain, which the enlarging evens out.
-    jitter = (np.arange(len(pixel)) * 0.6180339887498949) % 1.0
-    reach = np.minimum(view.depth[pixel], 30.0)
-    total = np.zeros(len(pixel))
-    for k in range(AIR_STEPS):
-        t = (k + jitter) / AIR_STEPS * reach
-        points = view.origin + rays * t[:, None]
-        level = np.zeros(len(pixel))
-        for emitter in light.emitters:
-            level += _sphere_level(world, emitter, points, k)
-        total += level * np.exp(-haze * t) * reach / AIR_STEPS
-    image = (haze / (4 * np.pi) * total).reshape(len(ys), len(xs))
-    return ndimage.zoom(ndimage.gaussian_filter(image, 0.8), (height / len(ys), width / len(xs)), order=1, grid_mode=True, mode="nearest")[:height, :width].ravel()
-
-
-def _sphere_level(world, emitter, points, seed):
-    """Light on a small sphere at each point, over its cross-section [lx]: what haze scatters."""
     n = len(points)
-    # A plain surface turned to the lamp's middle answers by the cosine, which is one for a lamp this small.
-    toward = emitter.centre - points
-    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
-    distances, weights = np.empty(n, np.float32), np.empty(n)
-    shadow_rays(points, toward, np.arange(n), np.arange(n) + 977 * seed, emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
-    lit = np.flatnonzero(weights > 0)
-    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
-    return weights
+    out = np.zeros((n, 3))
+    fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
+    away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
+    start = points + 1.5e-3 * normals
+    for owner, patch, weight in walk(world, start.copy(), away.copy(), np.arange(n)):
+        np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
+    for emitter in light.emitters:
+        directions, reach, radiance = np.empty((n, 3)), np.empty(n), np.empty(n)
+        mirror_hits(points, normals, toward, emitter.frame, emitter.table, emitter.area, directions, reach, radiance)
+        hit = np.flatnonzero(radiance > 0)
+        if len(hit):
+            seen = arrive(world, emitter, start[hit], directions[hit], reach[hit] * 0.999)
+            out[hit] += (radiance[hit] * seen * fresnel[hit])[:, None]
+    return out
 
 
 def housing(emitter):

@@ -43,6 +43,8 @@ class View:
     """(n,) share of the pixel."""
     depth: np.ndarray
     """(height * width,) nearest surface along the middle of each pixel [m]."""
+    glass: tuple
+    """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the lens (k, 3)."""
     basis: tuple
     """right, up, forward of the camera."""
     spread: tuple
@@ -119,7 +121,7 @@ def _see(keyed, size):
     origin = np.asarray(camera.position, float)
     empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))
-    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, np.zeros(0), np.zeros(0), basis, half_spread(camera))
+    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, np.zeros(0), np.zeros(0), (), basis, half_spread(camera))
     rows, columns = np.divmod(np.arange(width * height), width)
     corner = np.array([0.25, 0.75])
     hits = [_hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner]
@@ -148,7 +150,33 @@ def _see(keyed, size):
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
     return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
-                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["mirrored"], pixel, weight, depth, basis, view.spread)
+                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["mirrored"], pixel, weight, depth, _glasses(world, view, depth), basis, view.spread)
+
+
+LENS_CURVE = 0.09
+"""Radius of the front of a spectacle glass [m]: about six dioptres, typical."""
+
+
+def _glasses(world, view, depth):
+    """Pixels that look through a spectacle glass, and the curved glass there."""
+    width, height = view.size
+    found = []
+    for lens in world.lenses:
+        middle, looks = lens[:3], lens[3:6]
+        rows, columns = np.divmod(np.arange(width * height), width)
+        rays = view.rays(columns + 0.5, rows + 0.5)
+        slant = rays @ looks
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = ((middle - view.origin) @ looks) / slant
+        level = np.array([-looks[1], looks[0], 0.0]) / np.hypot(looks[0], looks[1])
+        place = view.origin + rays * t[:, None]
+        a, b = (place - middle) @ level, (place - middle) @ np.cross(looks, level)
+        seen = np.flatnonzero((slant < -0.05) & (t > 0) & (t < depth + 0.01) & ((a / lens[6]) ** 2 + (b / lens[7]) ** 2 < 1))
+        normal = looks + (place[seen] - middle) / LENS_CURVE
+        found.append((seen, place[seen], normal / np.linalg.norm(normal, axis=1, keepdims=True), -rays[seen]))
+    if not found:
+        return np.zeros(0, int), np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))
+    return tuple(np.concatenate(part) for part in zip(*found, strict=True))
 
 
 def _hit(world, origin, directions):

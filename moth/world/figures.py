@@ -95,3 +95,40 @@ def landmarks(figure):
     """
     mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
     return {name: placed(point, figure.position, figure.facing) for name, point in mesh.landmarks.items()}
+
+
+LENS_HALF, LENS_OFF = (0.024, 0.020), 0.019
+"""Half width and half height of a glass, and its distance before the middle of the eye [m]; typical."""
+
+
+def spectacle_lenses(figures):
+    """Glasses of all figures that wear spectacles.
+
+    Parameters
+    ----------
+    figures : sequence of moth.document.Figure
+
+    Returns
+    -------
+    ndarray, shape (k, 8)
+        Middle (3) [m], unit vector the way they look (3), half width and half height [m].
+
+    Examples
+    --------
+    >>> from moth.document import Figure
+    >>> spectacle_lenses([Figure(id="a", name="a", position=(2, 2), spectacles=True), Figure(id="b", name="b", position=(3, 2))]).shape
+    (2, 8)
+    """
+    rows = []
+    for figure in figures:
+        if not figure.spectacles:
+            continue
+        marks = landmarks(figure)
+        between = marks["eye_right"] - marks["eye_left"]
+        front = np.array([between[1], -between[0], 0.0]) / np.hypot(between[0], between[1])
+        nose = marks["nose_tip"] - marks["eye_left"]
+        front = front if front @ nose > 0 else -front
+        # Worn glasses look a little downward: ten degrees, the usual pantoscopic tilt.
+        looks = front * np.cos(np.radians(10)) + np.array([0, 0, -np.sin(np.radians(10))])
+        rows += [np.concatenate([marks[eye] + LENS_OFF * front, looks, LENS_HALF]) for eye in ("eye_left", "eye_right")]
+    return np.array(rows).reshape(-1, 8)

@@ -7,7 +7,7 @@ import numpy as np
 from numba import njit
 
 from ..materials import FINISHES
-from .figures import figure_digest, landmarks, load_figure, placed
+from .figures import figure_digest, landmarks, load_figure, placed, spectacle_lenses
 from .keys import Keyed, content_hash
 from .patches import Patches, cell_size, clusters, gather_patches, rectangle
 from .rays import RayScene
@@ -65,6 +65,8 @@ class World:
     cloths: np.ndarray
     """(c, 16) those of them that let light through."""
     patches: Patches
+    lenses: np.ndarray
+    """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height [m]."""
 
     def clear(self, origins, directions, distances):
         """Part of the light that comes through: nothing past solid things, the straight share past cloth.
@@ -342,7 +344,7 @@ def _build(keyed):
     rays = RayScene(mesh.vertices, mesh.faces)
     opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through))
     solid = rays if opaque.all() else RayScene(mesh.vertices, mesh.faces[opaque])
-    return World(keyed.key, mesh, rays, solid, tuple(sheets), rows, rows[lets_through], patches)
+    return World(keyed.key, mesh, rays, solid, tuple(sheets), rows, rows[lets_through], patches, spectacle_lenses(keyed.value.figures))
 
 
 def build_world(setup):

@@ -199,6 +199,11 @@ def test_a_new_set_up_from_empty_is_lit(desk):
         desk.get_by_role("button", name="Bring it in").click()
     settled(desk)
     expect(desk.get_by_label("Key-to-fill ratio")).to_have_text(re.compile(r"^[\d.]+ : 1$"))
+    # The numbers come before the picture.
+    for _ in range(150):
+        if signal(desk) > 0.02:
+            break
+        desk.wait_for_timeout(200)
     assert signal(desk) > 0.02
     desk.get_by_role("tab", name="Subject").click()
     desk.get_by_role("button", name="Spectacles").click()
