@@ -85,6 +85,8 @@ function HungRow({ unit, hung, at, kind, patterns, disabled }: { unit: Unit; hun
     <div className="rounded border border-line bg-ink/40">
       <div className="flex items-center">
         <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="min-h-10 flex-1 px-2 text-left">{name}{kind && kind.settings.length > 0 && <span className="text-xs text-quiet"> {open ? "close" : "set…"}</span>}</button>
+        {at > 0 && <Button look="bare" className="text-xs" disabled={disabled} aria-label={`${name} nearer to the lamp`}
+          onClick={() => act(withHung(unit.id, (h) => h.map((one, k) => (k === at - 1 ? h[at]! : k === at ? h[at - 1]! : one))), `${unit.name}: ${name} nearer to the lamp`)}>nearer</Button>}
         <Button look="bare" disabled={disabled} aria-label={`Take ${name} off`} onClick={() => act(withHung(unit.id, (h) => h.filter((_, k) => k !== at)), `${unit.name}: ${name} off`)}>off</Button>
       </div>
       {open && kind && (

@@ -39,7 +39,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
         <Button look="bare" disabled={!editable} onClick={() => strike(unit.id)}>Strike</Button>
       </div>
       <Measured key={unit.id} unit={unit} disabled={!editable} />
-      {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}</p>}
+      {reading && <p className="text-xs">Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° · {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full{unit.ies ? ", from the file" : `, ${head?.figures}`}{Math.abs(reading.dial - unit.dimmer) > 0.01 && ` · its dial stands at ${Math.round(reading.dial * 100)} %`}</p>}
       {head && <p className="text-xs text-quiet">{head.weight} kg · {head.noise}{head.battery > 0 ? ` · ${head.battery} min on its battery` : ""} · {head.price} · cloth and paper {head.distance} m off</p>}
       {head && <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {head.caution}</p>}
     </div>
