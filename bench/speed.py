@@ -14,9 +14,9 @@ import numpy as np
 from bench.accuracy import rigs as rigs_module
 from bench.accuracy.compare import MATTE, rmse
 from bench.accuracy.export import export
+from moth.colour import LUMINANCE
 from moth.document import load
 from moth.transport import ambient, render_layer, see, sources
-from moth.transport.light import LUMINANCE
 from moth.world import build_world
 
 ROOT = Path(__file__).resolve().parents[1]

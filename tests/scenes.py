@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from moth.camera import LUMINANCE
+from moth.colour import LUMINANCE
 from moth.document import load
 from moth.transport import light_of, meter_light, sources
 from moth.world import build_world

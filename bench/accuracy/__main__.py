@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 
-from moth.transport.light import LUMINANCE
+from moth.colour import LUMINANCE
 
 from .compare import FOLDER, ours, rmse
 from .rigs import rigs

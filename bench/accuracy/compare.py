@@ -6,10 +6,11 @@ from unittest import mock
 
 import numpy as np
 
+from moth.colour import LUMINANCE
 from moth.document import load
 from moth.materials import FINISHES
 from moth.transport import FULL_SKY, FULL_SUN, meter_light, render_layer, see, sources
-from moth.transport.light import LUMINANCE, light_of
+from moth.transport.light import light_of
 from moth.world import build_world
 from moth.world import sheets as grip
 

@@ -2,10 +2,10 @@
 
 from .exposure import DISC, DOME, frame_exposure, incident_illuminance, incident_stop, shutter_time
 from .frame import colour_gains, mix
-from .gains import LUMINANCE, source_colours, source_levels
+from .gains import source_colours, source_levels
 from .signal import CURVE_STEPS, bt709, curve_table
 
 __all__ = [
-    "CURVE_STEPS", "DISC", "DOME", "LUMINANCE", "bt709", "colour_gains", "curve_table", "frame_exposure", "incident_illuminance", "incident_stop", "mix", "shutter_time",
+    "CURVE_STEPS", "DISC", "DOME", "bt709", "colour_gains", "curve_table", "frame_exposure", "incident_illuminance", "incident_stop", "mix", "shutter_time",
     "source_colours", "source_levels",
 ]

@@ -8,8 +8,6 @@ from ..colour import unit_gain
 from ..photometry import HEADS, gel_of
 from ..transport import FULL_SKY, FULL_SUN
 
-LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
-
 
 def source_levels(setup):
     """Part of the full light that each source sends.

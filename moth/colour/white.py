@@ -2,6 +2,8 @@
 
 import numpy as np
 
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
+"""Share of linear red, green and blue in luminance, ITU-R BT.709-6."""
 GREEN_DUV = 0.02
 """Distance from the Planckian locus [1, CIE 1960 uv] at green = 1, about a full plus-green gel; typical."""
 

@@ -10,10 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..colour import mired_gain
+from ..colour import LUMINANCE, mired_gain
 from ..errors import MothError
-
-LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
 
 
 @dataclass(frozen=True)

@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from ..photometry import ATTACHMENTS, HEADS
-from ..transport.light import LUMINANCE
 from ..world import anchor
 
 MISSED = 0.55

@@ -7,11 +7,10 @@ import numpy as np
 from scipy import ndimage
 
 from ..camera import source_colours, source_levels
-from ..colour import white_of
+from ..colour import LUMINANCE, white_of
 from ..photometry import ATTACHMENTS, HEADS, stages
 from ..transport import light_of, sources
 from ..transport.field import field
-from ..transport.light import LUMINANCE
 from ..units import difference_words, footcandles, stops
 from ..world import anchor, build_world
 from .faults import faults_of

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from ..transport import receive
-from ..transport.light import LUMINANCE
 from ..world import anchor
 from .marks import at_head
 

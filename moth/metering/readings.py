@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from ..camera import DISC, DOME, LUMINANCE, incident_stop, shutter_time, source_colours, source_levels
+from ..camera import DISC, DOME, incident_stop, shutter_time, source_colours, source_levels
+from ..colour import LUMINANCE
 from ..document import to_polar
 from ..photometry import HEADS, lamp_of
 from ..transport import light_key, light_of, meter_light, sources

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..colour import mired_gain, unit_gain
+from ..colour import LUMINANCE, mired_gain, unit_gain
 from ..materials import MATERIALS
 from .distribution import Distribution, from_angles, from_function
 
@@ -269,7 +269,7 @@ def _gel(rgb_of):
 
 def _even(rgb, transmission):
     rgb = np.asarray(rgb, float)
-    return rgb / (np.array([0.2126, 0.7152, 0.0722]) @ rgb) * transmission
+    return rgb / (LUMINANCE @ rgb) * transmission
 
 
 _EIGHTHS = (Setting("eighths", "Strength", 1, 8, 8, "⅛"),)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from ..errors import Cancelled
 from ..materials import lobe_concentration
 from ..world.keys import Keyed, content_hash, kept
@@ -14,7 +15,6 @@ from .glow import Glow, glow_visibility, shine
 from .kernels import face_rays, shadow_rays
 from .walks import hemisphere
 
-LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
 PATCH_SAMPLES = 24
 """Places of a patch that a lamp's light on it is averaged over."""
 MOST_HOT, HOT = 96, 5.0

@@ -6,6 +6,7 @@ from functools import lru_cache
 import numpy as np
 from numba import njit
 
+from ..colour import LUMINANCE
 from ..materials import FINISHES
 from .figures import figure_digest, landmarks, load_figure, placed, spectacle_lenses
 from .keys import Keyed, content_hash
@@ -18,7 +19,6 @@ GLOSS = next(i for i, f in enumerate(FINISHES) if f.name == "gloss")
 MIRROR = next(i for i, f in enumerate(FINISHES) if f.name == "mirror")
 SKY_RADIUS = 3000.0
 """Of the dome that closes an exterior [m]."""
-_LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # BT.709
 
 
 @dataclass(frozen=True)
@@ -140,7 +140,7 @@ def surface_albedo(surface):
     [0.5, 0.5, 0.5]
     """
     colour = np.maximum(np.asarray(surface.colour, float), 1e-3)
-    return np.minimum(colour * surface.reflectance / (_LUMINANCE @ colour), 0.95)
+    return np.minimum(colour * surface.reflectance / (LUMINANCE @ colour), 0.95)
 
 
 def _smooth_normals(vertices, faces):

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from moth.camera import LUMINANCE
+from moth.colour import LUMINANCE
 from moth.materials import MATERIALS
 from moth.photometry import from_function, write_ies
 from moth.transport import light_of, meter_light, sources

@@ -5,7 +5,7 @@ import pytest
 
 from bench.accuracy.compare import FOLDER, ours, rmse
 from bench.accuracy.rigs import rigs
-from moth.transport.light import LUMINANCE
+from moth.colour import LUMINANCE
 
 QUICK = ("bare spot, white room", "foam board", "full grid cloth", "mirror and blinds", "ceiling bounce", "window, overcast")
 
