@@ -13,6 +13,9 @@ mi.set_variant("llvm_ad_rgb")
 class SheetBSDF(mi.BSDF):
     """Shares of docs/light-model.md: diffuse back and through, straight, mirrored, von Mises-Fisher lobes."""
 
+    particles = False
+    """Whether light is followed from the lamps on: the integrator's word for it does not reach a material written in Python."""
+
     def __init__(self, props):
         mi.BSDF.__init__(self, props)
         self.s = {k: float(props[k]) for k in ("reflectance", "mirror", "lobe", "lobe_kappa", "straight", "forward", "forward_kappa", "through")}
@@ -28,17 +31,17 @@ class SheetBSDF(mi.BSDF):
         return kappa / (2 * dr.pi * (1 - dr.exp(-2 * kappa))) * dr.exp(kappa * (c - 1))
 
     def _smooth(self, wi, wo):
-        """f cos and pdf of all that is no delta. Light comes from wo and leaves to wi."""
+        """f cos and pdf of all that is no delta. Light comes from wo and leaves to wi, or for particles the other way round."""
         s = self.s
         ci, co = mi.Frame3f.cos_theta(wi), mi.Frame3f.cos_theta(wo)
         same = ci * co > 0
         aco = dr.abs(co)
         diffuse = dr.select(same, s["reflectance"], s["through"]) * dr.inv_pi * aco
-        # Incoming light along -wo leaves about -wo through, about its mirror image back; f = lobe / cos(leaving).
+        # Light that comes in leaves about its own way through, about its mirror image back; f = lobe / cos(leaving).
         straight_on = -dr.dot(wi, wo)
         mirrored = dr.dot(wi, mi.Vector3f(-wo.x, -wo.y, wo.z))
         lobe = dr.select(same, s["lobe"] * self._lobe(s["lobe_kappa"], mirrored), s["forward"] * self._lobe(s["forward_kappa"], straight_on))
-        value = (diffuse + lobe * aco / dr.maximum(dr.abs(ci), 1e-3)) * self.hue
+        value = (diffuse + (lobe if self.particles else lobe * aco / dr.maximum(dr.abs(ci), 1e-3))) * self.hue
         total = s["reflectance"] + s["through"] + s["lobe"] + s["forward"] + s["straight"] + s["mirror"]
         pdf = (diffuse + lobe) / total
         return value, pdf
@@ -151,11 +154,15 @@ def build(rig):
             area = 4 * f[13] * f[14]
             factor = 0.92 if crate else 1.0
             to = mi.ScalarTransform4f(np.vstack([np.stack([right, np.cross(forward, right / np.linalg.norm(right)) * np.linalg.norm(up), forward, centre], 1), [0, 0, 0, 1]]))
-            scene[f"lamp{k}"] = {"type": "rectangle", "to_world": to, "bsdf": {"type": "diffuse", "reflectance": 0.0},
-                                 "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(peak / area * factor)] * 3}}}
+            scene[f"lamp{k}"] = {"type": "rectangle", "to_world": to, "bsdf": {"type": "null"},  # A unit's body stands in nobody's way at the desk either.
+                                
+                                 "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(peak / area * factor)] * 3},
+                                            "sampling_weight": 0.0 if crate else 1.0}}
             if crate:
-                # The egg crate itself: black fins, six cells across, as deep as the cut-off asks.
-                cells = 6
+                # Shadow rays stop a few millimetres short of the lamp and would leak past the fins: rays must find it themselves.
+                scene["nothing"] = {"type": "point", "position": [0.1, 0.1, 0.1], "intensity": {"type": "rgb", "value": [0.0] * 3}}
+                # The egg crate itself: black fins, twenty cells across, as deep as the cut-off asks.
+                cells = 20
                 pitch = 2 * f[13] / cells
                 deep = pitch / np.tan(np.radians(crate))
                 n = 0
@@ -165,7 +172,7 @@ def build(rig):
                         scene[f"fin{k}-{n}"] = quad(f"fin{k}-{n}", corner, 2 * along, deep * forward, matte((0, 0, 0)))
                         n += 1
     if rig["sky"][0] > 0:
-        height = 256
+        height = 4096
         z = np.cos((np.arange(height) + 0.5) / height * np.pi)
         level, zenith = rig["sky"]
         values = np.where(z > 0, zenith * (1 + 2 * np.maximum(z, 0)) / 3, 0.2 * level / np.pi)
@@ -203,6 +210,8 @@ def receiver(scene, position, normal, samples, seed, rig):
         d = mi.Frame3f(mi.Vector3f(*(float(c) for c in normal))).to_world(local)
         ray = mi.RayDifferential3f(mi.Ray3f(mi.Point3f(*(float(c) for c in position)), d))
         value, _, _ = integrator.sample(scene, sampler, ray)
+        # Else each of the sums below would trace all rays again.
+        dr.eval(value, local)
         for out, response in ((disc, local.z), (dome, 0.5 * (1 + local.z))):
             out += np.array([float(dr.mean(getattr(value, c) * response, axis=None)[0]) * 2 * np.pi for c in "xyz"]) / rounds
     for f, table, crate in zip(rig["lamps"], rig["tables"], rig["crate"]):
@@ -233,7 +242,7 @@ def receiver(scene, position, normal, samples, seed, rig):
     return disc, dome
 
 
-def _from_face(scene, position, normal, f, peak, response, n=128):
+def _from_face(scene, position, normal, f, peak, response, n=500):
     """Light of a Lambertian rectangle in sight, from n x n places of it."""
     k = (np.arange(n) + 0.5) / n * 2 - 1
     u, v = (m.reshape(-1, 1) for m in np.meshgrid(k, k))
@@ -242,26 +251,64 @@ def _from_face(scene, position, normal, f, peak, response, n=128):
     to = to / distance[:, None]
     leaving = np.maximum(-to @ f[10:13], 0)
     ray = mi.Ray3f(mi.Point3f(*(float(c) for c in position)), mi.Vector3f(np.ascontiguousarray(to.T, np.float32)))
-    ray.maxt = mi.Float((distance * 0.9985).astype(np.float32))
+    # To a fifth of a millimetre before the face: the fins of a crate begin there.
+    ray.maxt = mi.Float((distance - 2e-4).astype(np.float32))
     seen = ~np.array(scene.ray_test(ray))
     return float((peak * leaving / distance**2 * response(to @ normal) * seen).mean())
 
 
+def picture(scene, rig, samples, half):
+    """One of two independent pictures: particles from the lamps where there are only lamps, paths from the camera for sky and sun.
+
+    Particles find small lamps behind cloth, which paths from the camera seldom do; what stands in the picture behind
+    straight-through cloth or in a mirror they cannot show, so paths do that part.
+    """
+    rounds = max(1, samples // 256)
+
+    def mean(**integrator):
+        SheetBSDF.particles = integrator["type"] == "ptracer"
+        made = mi.load_dict({"max_depth": 40, "rr_depth": 4, **integrator})
+        total = 0
+        for k in range(rounds):
+            total = total + np.array(mi.render(scene, integrator=made, spp=256, seed=half * 1000 + k))
+        SheetBSDF.particles = False
+        return total / rounds
+
+    if rig["sky"][0] > 0 or len(rig["sun"]):
+        rounds *= 4
+        return mean(type="path")
+    found = mean(type="ptracer")
+    clear = _see_through(scene, rig)
+    return np.where(clear[:, :, None], mean(type="path"), found) if clear.any() else found
+
+
+def _see_through(scene, rig):
+    """Pixels in which a cloth with a straight share or a mirror stands."""
+    width, height = (int(k) for k in rig["picture"])
+    found = np.zeros((height, width), bool)
+    x, y = np.meshgrid(np.arange(8 * width), np.arange(8 * height))
+    at = mi.Point2f(((x.ravel() + 0.5) / (8 * width)).astype(np.float32), ((y.ravel() + 0.5) / (8 * height)).astype(np.float32))
+    ray, _ = scene.sensors()[0].sample_ray(0.0, 0.5, at, mi.Point2f(0.5, 0.5))
+    hit = scene.ray_intersect(ray)
+    place = np.array(hit.p).T
+    for s, m in zip(rig["sheets"], rig["shares"]):
+        if m[1] > 0 or m[4] > 0:
+            off = place - s[:3]
+            on = (np.abs(off @ s[9:12]) < 1e-3) & (np.abs(off @ s[3:6]) < s[12] + 1e-3) & (np.abs(off @ s[6:9]) < s[13] + 1e-3)
+            found |= on.reshape(height, 8, width, 8).any((1, 3))
+    return found
+
+
 def main():
     rig = dict(np.load(sys.argv[1]))
-    samples = int(sys.argv[3]) if len(sys.argv) > 3 else 1 << 23
+    samples = int(sys.argv[3]) if len(sys.argv) > 3 else 1 << 24
     pixel_samples = int(sys.argv[4]) if len(sys.argv) > 4 else 2048
     start = time.time()
     scene = build(rig)
     readings = [receiver(scene, m[:3], m[3:6], samples, k + 1, rig) for k, m in enumerate(rig["marks"])]
     middle = time.time()
     # Two halves with noise of their own: the product of our errors against both is free of either's noise.
-    halves = []
-    for half in range(2 if pixel_samples else 0):
-        total, rounds = 0, max(1, pixel_samples // 256)
-        for k in range(rounds):
-            total = total + np.array(mi.render(scene, spp=256, seed=half * 1000 + k))
-        halves.append(total / rounds)
+    halves = [picture(scene, rig, pixel_samples, half) for half in range(2 if pixel_samples else 0)]
     if not pixel_samples:
         halves = np.load(sys.argv[2])["picture"]
     np.savez_compressed(sys.argv[2], disc=np.array([r[0] for r in readings]), dome=np.array([r[1] for r in readings]), picture=np.array(halves).astype(np.float32))

@@ -25,8 +25,13 @@ def _links(keyed):
     world = keyed.value
     p = world.patches
     on_earth = np.flatnonzero(p.sky[:, 2] == 0)
-    rows, columns, values = [], [], []
+    n = len(p)
+    cast = np.zeros(n)
+    # Seen at once, by number of rays; and past cloth or by way of mirrors, by share.
+    seen: tuple[list, list] = ([], [])
+    past: tuple[list, list, list] = ([], [], [])
     for chosen, count in ((on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS), (on_earth[p.sheet[on_earth] >= 0], SHEET_RAYS)):
+        cast[chosen] = count
         for some in np.array_split(chosen, max(1, len(chosen) * count // 200_000)):
             if not len(some):
                 continue
@@ -34,12 +39,37 @@ def _links(keyed):
             directions = np.empty_like(origins)
             # One ray from each place: the sequence of places and that of directions are independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
-            for owner, patch, weight in walk(world, origins, directions, np.repeat(np.arange(len(some)), count)):
-                rows.append(some[owner])
-                columns.append(patch)
-                values.append(weight / count)
-    n = len(p)
-    return csr_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(n, n), dtype=np.float32)
+            for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(len(some)), count))):
+                for column, found in zip(past if leg else seen, (some[owner], patch, weight / count), strict=False):
+                    column.append(found)
+    rows, columns = (np.concatenate(k) for k in seen)
+    hits = csr_matrix((np.ones(len(rows)), (rows, columns)), shape=(n, n))
+    straight = _both_ways(hits, cast, p.area)
+    if not past[0]:
+        return straight.astype(np.float32)
+    rows, columns, shares = (np.concatenate(k) for k in past)
+    return (straight + csr_matrix((shares, (rows, columns)), shape=(n, n))).astype(np.float32)
+
+
+def _both_ways(hits, cast, area):
+    """Form factors from rays of both patches of a pair: what i sends j times its area is what j sends i times its.
+
+    A small board is seldom met from a far wall, but meets the wall often itself. The most likely exchange area
+    for n_ij hits of N_i rays and n_ji of N_j is (n_ij + n_ji) / (N_i / A_i + N_j / A_j); then rows are brought
+    back to the sum their own rays tell, so that no light is made or lost.
+    """
+    density = cast / area
+    sums = np.asarray(hits.sum(1)).ravel() / np.maximum(cast, 1)
+    pair = (hits + hits.T).tocoo()
+    exchange = csr_matrix((pair.data / (density[pair.row] + density[pair.col]), (pair.row, pair.col)), shape=hits.shape)
+    wanted, factor = sums * area, np.ones(len(area))
+    # Sky has no rays of its own: its rows stay empty.
+    for _ in range(20):
+        now = factor * (exchange @ factor)
+        factor *= np.sqrt(np.divide(wanted, now, out=np.ones_like(now), where=(now > 0) & (wanted > 0)))
+    rows = np.repeat(factor / area, np.diff(exchange.indptr))
+    exchange.data *= rows * factor[exchange.indices] * np.repeat(cast > 0, np.diff(exchange.indptr))
+    return exchange
 
 
 def spread_directions(normals, count, directions, seed=0):

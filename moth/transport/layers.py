@@ -58,7 +58,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-5", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-6", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):
@@ -193,7 +193,7 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     diffuse, sheen = np.zeros((n, 3)), np.zeros((n, 3))
     for emitter in light.emitters:
         _add_lamp(world, view, emitter, diffuse, sheen, cancelled)
-    _add_surfaces(world, view, light, diffuse, sheen, cancelled)
+    _add_surfaces(world, view, light, source.sky, diffuse, sheen, cancelled)
     _catchlights(world, view, light, sheen)
     if cancelled():
         raise Cancelled
@@ -226,7 +226,7 @@ def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
     sheen += (shine_ * part)[:, None]
 
 
-def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
+def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
     """Light from cloth, boards and walls: glows point by point, all the rest through the gathering points."""
     n = len(view.points)
     ambient = ambient_of(world, view)
@@ -267,10 +267,10 @@ def _add_surfaces(world, view, light, diffuse, sheen, cancelled):
         diffuse += out * part
         sheen += gloss * part
     diffuse += ambient.spread(ambient.blend @ gathered)
-    _add_let_through(world, view, light, sheen)
+    _add_let_through(world, view, light, sky, sheen)
 
 
-def _add_let_through(world, view, light, sheen):
+def _add_let_through(world, view, light, sky, sheen):
     """What a cloth in the frame shows of the light behind it, and the open sky; added to the sheen, which no albedo dims."""
     p = world.patches
     seen = np.flatnonzero((view.patch >= 0) & ((p.sheet[view.patch] >= 0) | (p.sky[view.patch, 2] != 0)))
@@ -282,7 +282,10 @@ def _add_let_through(world, view, light, sheen):
     cloth = p.through[patch].max(1) > 0
     # Behind a cloth the patches know what comes through; before it the points know better what falls on it.
     back = leaving - own * _arrived_at(light, p, patch)
-    extra = np.where((p.sky[patch, 2] != 0)[:, None], leaving, np.where(cloth[:, None], np.maximum(back, 0), 0))
+    extra = np.where(cloth[:, None], np.maximum(back, 0), 0.0)
+    if sky is not None:
+        open_sky = p.sky[patch, 2] != 0
+        extra[open_sky] = np.pi * sky(-view.toward[seen[open_sky]])[:, None]
     for glow in light.glows:
         if glow.has_beam:
             row = np.full(len(p), -1)

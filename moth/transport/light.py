@@ -72,11 +72,12 @@ def _light(keyed):
     lit = np.zeros((len(p), 3))
     beams = []
     for emitter in emitters:
-        level, incoming, spread = _on_patches(world, emitter)
-        lit += level[:, None]
-        beams += _lobes(world, np.repeat(level[:, None], 3, 1), incoming, spread)
+        for level, incoming, spread in _on_patches(world, emitter):
+            lit += level[:, None]
+            beams += _lobes(world, np.repeat(level[:, None], 3, 1), incoming, spread)
         if cancelled():
             raise Cancelled
+    straight = lit.copy()
     # What left in lobes may fall on another cloth and leave that in lobes again: book lights, double cloth.
     fresh = beams
     for _ in range(2):
@@ -94,31 +95,55 @@ def _light(keyed):
     if cancelled():
         raise Cancelled
     radiosity = balance(world, given)
-    glows, rest = _glows(world, given, radiosity, beams)
+    glows, rest = _glows(world, given, radiosity, beams, emitters, straight)
     return Light(tuple(emitters), lit, radiosity, tuple(glows), rest)
 
 
 def _on_patches(world, emitter):
-    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one way (0..1)."""
+    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one way (0..1).
+
+    Returns them once, or quarter by quarter where cloth with lobes is lit from many sides at once: by a window, by a lamp close by.
+    """
     p = world.patches
     earth = np.flatnonzero(p.sky[:, 2] == 0)
-    n = len(earth) * PATCH_SAMPLES
     points, normals = samples(world, earth, PATCH_SAMPLES)
-    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
-    distances, weights = np.empty(n, np.float32), np.empty(n)
-    shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    origins, directions, distances, weights = _rays_to(emitter, points, normals)
     if emitter.via is None and emitter.kind == RECTANGLE:
         _close_by(world, emitter, earth, points, normals, directions, distances, weights)
     lit = np.flatnonzero(weights > 0)
     weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
-    level, incoming, spread = np.zeros(len(p)), np.zeros((len(p), 3)), np.zeros(len(p))
-    sums = weights.reshape(-1, PATCH_SAMPLES)
+    sums, ways = weights.reshape(-1, PATCH_SAMPLES), directions.reshape(-1, PATCH_SAMPLES, 3)
+    whole = _ways(len(p), earth, sums, ways)
+    quarter = np.zeros(sums.shape, int)
+    for k, sheet in enumerate(world.sheets):
+        mine = np.flatnonzero((p.sheet[earth] == k) & (whole[2][earth] < ONE_WAY) & (whole[0][earth] > 0))
+        if max(sheet.material.forward, sheet.material.lobe) >= 0.005:
+            quarter[mine] = (ways[mine] @ sheet.right > 0) + 2 * (ways[mine] @ sheet.up > 0)
+    return [whole] if not quarter.any() else [_ways(len(p), earth, np.where(quarter == k, sums, 0), ways) for k in range(4)]
+
+
+ONE_WAY = 0.9
+"""Resultant over which light on cloth is taken as one lobe's worth; 1 is all from one point."""
+
+
+def _ways(count, earth, sums, ways):
+    """Mean level, flux-weighted way and its resultant of samples, patch by patch."""
+    level, incoming, spread = np.zeros(count), np.zeros((count, 3)), np.zeros(count)
     level[earth] = sums.mean(1)
-    way = -(sums[:, :, None] * directions.reshape(-1, PATCH_SAMPLES, 3)).sum(1) / np.maximum(sums.sum(1), 1e-12)[:, None]
+    way = -(sums[:, :, None] * ways).sum(1) / np.maximum(sums.sum(1), 1e-12)[:, None]
     length = np.linalg.norm(way, axis=1)
     incoming[earth] = way / np.maximum(length, 1e-9)[:, None]
     spread[earth] = np.clip(length, 0, 1)
     return level, incoming, spread
+
+
+def _rays_to(emitter, points, normals):
+    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it would bring [lx]."""
+    n = len(points)
+    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
+    distances, weights = np.empty(n, np.float32), np.empty(n)
+    shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    return origins, directions, distances, weights
 
 
 def _close_by(world, emitter, earth, points, normals, directions, distances, weights):
@@ -237,7 +262,7 @@ def _beam_rows(axis, kappa, flux):
     return np.concatenate([axis, kappa[:, None], flux, np.zeros((len(axis), 1))], 1)
 
 
-def _glows(world, given, radiosity, beams):
+def _glows(world, given, radiosity, beams, emitters, straight):
     """Surfaces to follow as sources, and the radiosity that is left."""
     p = world.patches
     rest = radiosity.copy()
@@ -273,10 +298,10 @@ def _glows(world, given, radiosity, beams):
             glows += [Glow(k, where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in extra]
     for lobes in groups.values():
         glows += [Glow(int(p.sheet[where[0]]), where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in lobes]
-    return glows + _hot_walls(world, given, rest, earth), rest
+    return glows + _hot_walls(world, given, rest, earth, emitters, straight), rest
 
 
-def _hot_walls(world, given, rest, earth):
+def _hot_walls(world, given, rest, earth, emitters, straight):
     """Patches of walls, boxes and slats that a lamp lights far above the mean, taken out of the rest."""
     p, mesh = world.patches, world.mesh
     first = p.triangle[p.start[:-1]]
@@ -297,7 +322,49 @@ def _hot_walls(world, given, rest, earth):
     glows = []
     for k in range(int(plane.max()) + 1):
         mine = hot[plane == k]
-        flux = rest[mine] * p.area[mine, None] / np.pi
+        owner, cells, shares = _parted(_sheet_cells(world, mine), emitters, world)
+        which = mine[owner]
+        # What lamps bring lies where they bring it; all else is spread evenly.
+        own = np.minimum(p.albedo[which] * straight[which], rest[which])
+        count = np.bincount(owner)[owner][:, None]
+        flux = (own * shares[:, None] + (rest[which] - own) / count) * p.area[which, None] / np.pi
         rest[mine] = 0
-        glows.append(Glow(-1, mine, _sheet_cells(world, mine), flux, np.zeros((len(mine), 8))))
+        glows.append(Glow(-1, which, cells, flux, np.zeros((len(which), 8))))
     return glows
+
+
+PARTS, UNEVEN = 3, 0.3
+"""A hot patch is parted into so many each way where lamps' light on it differs by this part of its mean: at the edge of a beam."""
+
+
+def _parted(cells, emitters, world):
+    """Cells cut finer where lamps light them unevenly: (cell each piece is of, pieces, their shares of the lamps' light)."""
+    fine = 2 * PARTS
+    steps = (np.arange(fine) + 0.5) / fine * 2 - 1
+    s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
+    points = (cells[:, None, :3] + s[:, None] * cells[:, None, 6:9] + t[:, None] * cells[:, None, 9:12]).reshape(-1, 3)
+    normals = np.repeat(cells[:, 3:6], fine * fine, axis=0)
+    level = np.zeros(len(points))
+    for emitter in emitters:
+        level += _level_at(world, emitter, points + 1e-3 * normals, normals)
+    level = level.reshape(-1, PARTS, 2, PARTS, 2).mean((2, 4)).reshape(-1, PARTS * PARTS)
+    mean = level.mean(1)
+    cut = (level.max(1) - level.min(1)) > UNEVEN * mean
+    whole = np.flatnonzero(~cut)
+    steps = (np.arange(PARTS) + 0.5) / PARTS * 2 - 1
+    s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
+    owner = np.repeat(np.flatnonzero(cut), PARTS * PARTS)
+    pieces = cells[owner].copy()
+    s, t = (np.tile(k, int(cut.sum()))[:, None] for k in (s, t))
+    pieces[:, :3] += s * pieces[:, 6:9] + t * pieces[:, 9:12]
+    pieces[:, 6:12] /= PARTS
+    shares = level[cut] / (PARTS * PARTS * mean[cut, None])
+    return np.concatenate([whole, owner]), np.concatenate([cells[whole], pieces]), np.concatenate([np.ones(len(whole)), shares.ravel()])
+
+
+def _level_at(world, emitter, points, normals):
+    """Illuminance that a lamp brings to places [lx], one sample of its face each."""
+    origins, directions, distances, weights = _rays_to(emitter, points, normals)
+    lit = np.flatnonzero(weights > 0)
+    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
+    return weights

@@ -10,7 +10,7 @@ from ..colour import LUMINANCE
 from ..materials import FINISHES
 from .figures import figure_digest, landmarks, load_figure, placed, spectacle_lenses
 from .keys import Keyed, content_hash
-from .patches import Patches, cell_size, clusters, gather_patches, rectangle
+from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
 from .rays import RayScene
 from .sheets import sheets_of
 
@@ -243,17 +243,29 @@ class _Pieces:
         return mesh, patches
 
 
-def _add_room(pieces, room):
+def _add_room(pieces, setup, sheets):
+    room = setup.room
     box = np.array([room.width, room.depth, room.height])
     cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
     for name in ["floor"] if room.outdoors else _FACES:
         corner, along, up = (np.array(k) * box for k in _FACES[name])
-        nu, nv = (max(1, round(float(np.linalg.norm(side)) / cell)) for side in (along, up))
-        v, f, cells = rectangle(corner, along, up, nu, nv)
+        panes = [s for s in sheets if s.material.key == "glass" and s.id in {o.id for o in setup.openings if o.wall == name}]
+        v, f, cells = rectangle(corner, along, up, _wall_cuts(corner, along, cell, panes), _wall_cuts(corner, up, cell, panes))
         normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
         pieces.add(v, f, np.tile(normal, (len(v), 1)), surface_albedo(getattr(room, name)), MATTE, 0, cells, np.tile(normal, (len(f), 1)))
     if room.outdoors:
         _add_outdoors(pieces, room)
+
+
+def _wall_cuts(corner, side, cell, panes):
+    """Cuts along one side of a wall, at the edges of the windows in it too."""
+    length = float(np.linalg.norm(side))
+    edges = []
+    for pane in panes:
+        reach = float(abs(pane.right @ side) * pane.half[0] + abs(pane.up @ side) * pane.half[1]) / length
+        at = float((pane.centre - corner) @ side) / length
+        edges += [at - reach, at + reach]
+    return cuts(length, cell, edges)
 
 
 def _add_outdoors(pieces, room):
@@ -261,7 +273,7 @@ def _add_outdoors(pieces, room):
     far, up = SKY_RADIUS, np.array([0.0, 0, 1])
     w, d = room.width, room.depth
     for x0, y0, dx, dy in ((-far, -far, 2 * far + w, far), (-far, d, 2 * far + w, far), (-far, 0, far, d), (w, 0, far, d)):
-        v, f, cells = rectangle(np.array([x0, y0, 0.0]), np.array([dx, 0.0, 0]), np.array([0, dy, 0.0]), 1, 1)
+        v, f, cells = rectangle(np.array([x0, y0, 0.0]), np.array([dx, 0.0, 0]), np.array([0, dy, 0.0]), even(1), even(1))
         pieces.add(v, f, np.tile(up, (len(v), 1)), surface_albedo(room.floor), MATTE, 0, cells, np.tile(up, (len(f), 1)))
     rings, around = 12, 36
     middle = np.array([w / 2, d / 2, 0.0])
@@ -285,7 +297,7 @@ def _box_cells(item):
     for corner, along, up in _FACES.values():
         a, u = np.array(up) * size, np.array(along) * size  # the other way round: outward
         nu, nv = (min(8, max(1, round(float(np.linalg.norm(side)) / 0.4))) for side in (a, u))
-        v, f, c = rectangle((np.array(corner) - [0.5, 0.5, 0]) * size, a, u, nu, nv)
+        v, f, c = rectangle((np.array(corner) - [0.5, 0.5, 0]) * size, a, u, even(nu), even(nv))
         vertices.append(v)
         faces.append(f + first)
         cells.append(c + at)
@@ -308,7 +320,7 @@ def build_mesh(setup, sheets):
     Mesh, Patches
     """
     pieces = _Pieces()
-    _add_room(pieces, setup.room)
+    _add_room(pieces, setup, sheets)
     for at, item in enumerate(setup.furniture):
         if item.kind == "box":
             v, f, n, cells = _box_cells(item)
@@ -327,7 +339,7 @@ def build_mesh(setup, sheets):
         pieces.add(v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, 1 + len(setup.furniture) + at, clusters(v, mesh.faces, 0.25), back="same")
     for at, sheet in enumerate(sheets):
         a, b = 2 * sheet.half[0] * sheet.right, 2 * sheet.half[1] * sheet.up
-        v, f, cells = rectangle(sheet.centre - a / 2 - b / 2, a, b, *sheet.cells)
+        v, f, cells = rectangle(sheet.centre - a / 2 - b / 2, a, b, *(even(k) for k in sheet.cells))
         m = sheet.material
         finish = MIRROR if m.mirror > 0.5 else MATTE
         pieces.add(v, f, np.tile(sheet.normal, (len(v), 1)), np.minimum(m.reflectance * m.hue, 0.95), finish, 1 + len(setup.furniture) + len(setup.figures) + at,

@@ -1,6 +1,7 @@
 """The surfaces cut into patches: what light is exchanged between."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -48,16 +49,55 @@ def cell_size(area):
     return max(FINEST, float(np.sqrt(area / MOST)))
 
 
-def rectangle(corner, along, up, nu, nv):
-    """Triangles of a rectangle cut into nu x nv cells: vertices, faces, and the cell of each face.
+def even(count):
+    """Cuts of a side into equal parts.
 
     Examples
     --------
-    >>> v, f, cell = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 1.0, 0]), 2, 1)
+    >>> even(2).tolist()
+    [0.0, 0.5, 1.0]
+    """
+    return np.linspace(0, 1, count + 1)
+
+
+def cuts(length, cell, at=()):
+    """Cuts of a side of a wall into parts of about `cell`, with cuts where something begins or ends.
+
+    A patch half behind a window would be half dark, and look so on its open half.
+
+    Parameters
+    ----------
+    length, cell : float
+        [m]
+    at : sequence of float
+        Places along the side that must be cuts [m]; those outside it are left out.
+
+    Returns
+    -------
+    ndarray
+        0 to 1, rising.
+
+    Examples
+    --------
+    >>> cuts(2.0, 1.0).tolist(), cuts(2.0, 1.0, [0.5]).tolist()
+    ([0.0, 0.5, 1.0], [0.0, 0.25, 0.625, 1.0])
+    """
+    ends = [0.0, *sorted({round(k, 4) for k in at if 0.01 < k < length - 0.01}), length]
+    parts = [np.linspace(a, b, max(1, round((b - a) / cell)) + 1)[1:] for a, b in pairwise(ends) if b - a > 1e-3]
+    return np.concatenate([[0.0], *parts]) / length
+
+
+def rectangle(corner, along, up, us, vs):
+    """Triangles of a rectangle cut into cells: vertices, faces, and the cell of each face.
+
+    Examples
+    --------
+    >>> v, f, cell = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 1.0, 0]), even(2), even(1))
     >>> v.shape, f.shape, cell.tolist()
     ((6, 3), (4, 3), [0, 0, 1, 1])
     """
-    u, v = np.meshgrid(np.linspace(0, 1, nu + 1), np.linspace(0, 1, nv + 1), indexing="ij")
+    nu, nv = len(us) - 1, len(vs) - 1
+    u, v = np.meshgrid(us, vs, indexing="ij")
     vertices = corner + u.reshape(-1, 1) * along + v.reshape(-1, 1) * up
     i, j = (k.ravel() for k in np.meshgrid(np.arange(nu), np.arange(nv), indexing="ij"))
     a = i * (nv + 1) + j

@@ -181,3 +181,37 @@ def test_walls_of_colour_colour_the_face():
     world = build_world(scene)
     rgb = sum(meter_light(world, light_of(world, sources(scene)[0]), Held((2.5, 5.5, 1.5), (1.0, 0.0, 0.0), "dome")).values())
     assert rgb[0] > 3 * rgb[1] > 0
+
+
+def test_a_small_board_gives_a_far_wall_what_the_wall_takes_from_it():
+    world = build_world(room(grip=[sheet("foam-white", [4.5, 2, 1.5], [1, 4, 1.5], [1.0, 1.0])]))
+    p, f = world.patches, links(world)
+    exchange = f.multiply(p.area[:, None]).tocsr()
+    np.testing.assert_allclose(np.asarray(exchange.sum(0)).ravel().sum(), np.asarray(exchange.sum(1)).ravel().sum(), rtol=1e-5)
+    lopsided = abs(exchange - exchange.T).sum() / exchange.sum()
+    assert lopsided < 1e-3
+    # The wall opposite: its share of the board's view by the closed form of the board's own rays is met from the wall's side too.
+    board = np.flatnonzero((p.sheet == 0) & (p.side > 0))
+    mesh = world.mesh
+    west = np.flatnonzero((mesh.flat[p.triangle[p.start[:-1]]][:, 0] > 0.99) & (mesh.body[p.triangle[p.start[:-1]]] == 0))
+    sent = float((f[board][:, west].multiply(p.area[board, None])).sum())
+    taken = float((f[west][:, board].multiply(p.area[west, None])).sum())
+    assert taken == pytest.approx(sent, rel=1e-3) and sent > 0.01
+
+
+def test_no_patch_of_a_wall_lies_half_behind_a_window():
+    window = {"id": "w", "name": "w", "wall": "east", "along": 3.13, "up": 1.47, "size": [1.31, 0.93]}
+    world = build_world(room(openings=[window]))
+    p, mesh = world.patches, world.mesh
+    first = p.triangle[p.start[:-1]]
+    east = np.flatnonzero((mesh.flat[first][:, 0] < -0.99) & (mesh.body[first] == 0))
+    behind = []
+    for k in east:
+        corners = mesh.vertices[mesh.faces[p.triangle[p.start[k] : p.start[k + 1]]]].reshape(-1, 3)
+        low, high = corners.min(0), corners.max(0)
+        inside = max(0, min(high[1], 3.13 + 0.655) - max(low[1], 3.13 - 0.655)) * max(0, min(high[2], 1.47 + 0.465) - max(low[2], 1.47 - 0.465))
+        behind.append(inside / p.area[k])
+    behind = np.array(behind)
+    assert ((behind < 0.01) | (behind > 0.99)).all()
+    assert (behind * p.area[east]).sum() == pytest.approx(1.31 * 0.93, rel=1e-3)
+    assert p.area[east].sum() == pytest.approx(7 * 3, rel=1e-6)

@@ -8,14 +8,14 @@ from eulumdat_ies import ies_to_ldt
 from pyldt import LdtReader
 
 from moth.camera import source_colours, source_levels
-from moth.colour import mired_gain, unit_gain, white_of
+from moth.colour import LUMINANCE, mired_gain, unit_gain, white_of
 from moth.document import load, upgrade
 from moth.errors import MothError
 from moth.materials import MATERIALS, calibrated
 from moth.metering import inspect_unit, level_map, read_setup
 from moth.photometry import ATTACHMENTS, HEADS, Distribution, Lamp, from_angles, from_function, read_photometry, stages, write_ies, write_ldt
 from moth.rigging import CAUTION, MOVES, make
-from moth.transport import FULL_SKY, FULL_SUN, light_of, sources
+from moth.transport import FULL_SKY, FULL_SUN, light_of, render_layer, see, sources
 from moth.transport.sources import outside, sky_luminance, sun_direction
 from moth.world import build_world, check_placement
 from tests.scenes import BLACK_ROOM, data, moved, setup, ways
@@ -268,3 +268,17 @@ def test_one_board_serves_two_lamps():
     world = build_world(scene)
     assert all(any(g.sheet == 0 for g in light_of(world, s).glows) for s in sources(scene))
     assert read_setup(scene)["ratios"]["single"]["ratio"] is not None
+
+
+def test_the_open_sky_in_the_frame_is_the_sky_and_not_its_patches():
+    # CIE overcast: (1 + 2 sin h) / 3 of the zenith, 9/7 of the level over pi; smooth from row to row.
+    scene = setup(room={"width": 6, "depth": 7, "height": 3, "outdoors": True}, sky={"kind": "overcast", "level": 10_000}, units=[],
+                  cameras=[{"id": "a", "name": "A", "position": [3, 6, 1.5], "aim": [3, 0, 3.5], "focal_length": 24}])
+    world = build_world(scene)
+    view = see(world, scene, scene.cameras[0], (64, 36))
+    sky = render_layer(world, view, sources(scene)[0]).surfaces[:, 32] @ LUMINANCE
+    rays = view.rays(np.full(36, 32.5), np.arange(36) + 0.5)
+    up = rays[:, 2] / np.linalg.norm(rays, axis=1)
+    expected = 10_000 * 9 / 7 / np.pi * (1 + 2 * up) / 3
+    high = up > 0.1
+    np.testing.assert_allclose(sky[high], expected[high], rtol=0.01)

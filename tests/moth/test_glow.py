@@ -1,0 +1,49 @@
+"""A lit cell near a place, or cut by its horizon, against the integral over its face."""
+
+import numpy as np
+import pytest
+
+from moth.transport.glow import shine
+
+SIDE, RADIOSITY = 0.3, 1.0
+CELL = np.array([[0, 0, 0, 0, 0, 1, SIDE / 2, 0, 0, 0, SIDE / 2, 0]], float)
+FLUX = np.full((1, 3), RADIOSITY * SIDE**2 / np.pi)
+
+
+def ours(place, normal, dome):
+    out, sheen = np.zeros((1, 3)), np.zeros((1, 3))
+    shine(np.atleast_2d(place), np.atleast_2d(normal), np.atleast_2d(normal), np.array([-1]), np.zeros(1), np.zeros(1), dome, CELL, FLUX, np.zeros((1, 8)), False, out, sheen)
+    return out[0, 0]
+
+
+def summed(place, normal, dome, steps=900):
+    """The same by a fine sum over the cell's face."""
+    k = ((np.arange(steps) + 0.5) / steps - 0.5) * SIDE
+    u, v = (m.ravel() for m in np.meshgrid(k, k))
+    to = np.stack([u, v, 0 * u], 1) - place
+    d = np.linalg.norm(to, axis=1)
+    cosine, leaving = to @ normal / d, -to[:, 2] / d
+    response = np.where(cosine > 0, 0.5 * (1 + cosine), 0) if dome else np.maximum(cosine, 0)
+    return float((RADIOSITY / np.pi * np.maximum(leaving, 0) * response / d**2).mean() * SIDE**2)
+
+
+@pytest.mark.parametrize("dome", [False, True])
+@pytest.mark.parametrize("place, normal", [
+    ((0, 0, 0.1), (0, 0, -1)),
+    ((0.1, -0.2, 0.15), (0.3, 0.2, -0.9)),
+    ((0.3, 0.0, 0.05), (-1, 0, 0)),  # a wall beside it: the horizon does not cut it
+    ((0.05, 0.0, 0.2), (1, 0, -0.1)),  # cut by the horizon
+    ((1.5, 0.4, 0.6), (0.35, 1.0, 0.2)),  # cut, and far
+    ((0.6, 0.5, 0.7), (-0.5, -0.4, -0.8)),
+    ((0.2, 0.9, 2.4), (0.0, -0.1, -1.0)),
+])
+def test_a_cell_is_what_the_integral_says(place, normal, dome):
+    normal = np.array(normal) / np.linalg.norm(normal)
+    place = np.array(place, float)
+    assert ours(place, normal, dome) == pytest.approx(summed(place, normal, dome), rel=0.012, abs=2e-5)
+
+
+def test_nothing_comes_from_behind_or_to_the_back():
+    assert ours((0, 0, -0.2), (0, 0, 1), False) == 0
+    assert ours((0, 0, 0.5), (0, 0, 1), False) == 0
+    assert ours((0, 0, 0.5), (0, 0, 1), True) == 0
