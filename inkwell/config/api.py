@@ -6,6 +6,7 @@ from ninja.security import django_auth
 from inkwell.accounts.api import router as accounts
 from inkwell.productions.api import router as productions
 from inkwell.setups.api import router as setups
+from inkwell.setups.light import router as light
 
 from . import problems
 
@@ -14,3 +15,4 @@ problems.install(api)
 api.add_router("", accounts, tags=["session"])
 api.add_router("", productions, tags=["productions"])
 api.add_router("", setups, tags=["set-ups"])
+api.add_router("", light, tags=["light"])

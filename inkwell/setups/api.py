@@ -16,17 +16,16 @@ from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
 from moth.camera import colour_gains, curve_table, frame_exposure, mix, source_levels
-from moth.document import Material as OwnMaterial
 from moth.document import Setup as Document
 from moth.document import load, parse, upgrade
-from moth.errors import Cancelled, MothError
-from moth.materials import MATERIALS, calibrated
-from moth.metering import inspect_unit, level_map, read_setup
-from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE, lamp_of, write_ies, write_ldt
-from moth.rigging import CAUTION, MOVES, make
+from moth.errors import Cancelled
+from moth.materials import MATERIALS
+from moth.metering import read_setup
+from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
+from moth.rigging import CAUTION, MOVES
 from moth.transport import half_spread, project, render_layer, see, sources
 from moth.units import FULL_STOPS
-from moth.world import anchor, build_world, check_placement
+from moth.world import anchor, build_world
 
 from . import services
 from .rendering import COARSE, FULL, desk
@@ -194,8 +193,14 @@ class MaterialOut(Schema):
     group: str
     transmission: float
     returned: float
-    straight: float
     reflectance: float
+    mirror: float
+    lobe: float
+    lobe_width: float
+    straight: float
+    forward: float
+    forward_width: float
+    through: float
     colour: tuple[float, float, float]
     tint: float
     tolerance: float
@@ -218,132 +223,6 @@ class Constants(Schema):
     full_stops: list[float]
     coarse: tuple[int, int]
     full: tuple[int, int]
-
-
-class InspectIn(Schema):
-    """A draft whose one unit is looked into; without a document, the stored one."""
-
-    document: Document | None = None
-    unit: str
-    step: Literal["third", "tenth"] = "third"
-
-
-class WayOut(Schema):
-    name: str
-    share: float
-
-
-class StageOut(Schema):
-    name: str
-    kind: str
-    lux: float
-    stops: float | None
-    words: str
-    note: str
-
-
-class CostOut(Schema):
-    stops: float
-    words: str
-    path: float
-
-
-class SizeOut(Schema):
-    width: float
-    height: float
-    distance: float
-    degrees: float
-
-
-class ShadowOut(Schema):
-    cheek: float
-    backdrop: float | None
-    wrap: float
-    to_backdrop: float | None
-
-
-class WidthsOut(Schema):
-    half: float
-    one: float
-    one_and_half: float
-
-
-class CoverageOut(Schema):
-    widths: WidthsOut
-    falloff: float | None
-
-
-class SpillOut(Schema):
-    stops: float
-    words: str
-
-
-class WhiteOut(Schema):
-    kelvin: float
-    green: float
-
-
-class InspectOut(Schema):
-    id: str
-    origin: str
-    lux: float
-    footcandles: float
-    stop_words: str
-    ways: list[WayOut]
-    stages: list[StageOut]
-    cost: CostOut | None
-    size: SizeOut
-    shadow: ShadowOut
-    coverage: CoverageOut
-    spill: SpillOut | None
-    white: WhiteOut
-    faults: list[str]
-
-
-class MapIn(Schema):
-    document: Document | None = None
-    plane: Literal["floor", "face", "north", "south", "east", "west"]
-    only: str | None = None
-
-
-class MapOut(Schema):
-    plane: str
-    corner: tuple[float, float, float]
-    along: tuple[float, float, float]
-    up: tuple[float, float, float]
-    columns: int
-    rows: int
-    lux: list[float]
-
-
-class RigIn(Schema):
-    """A draft in which one unit is to be rigged by a move of the catalogue."""
-
-    document: Document
-    unit: str
-    move: str
-    material: Annotated[str, Field(max_length=60)] | None = None
-    size: tuple[Annotated[float, Field(ge=0.05, le=12)], Annotated[float, Field(ge=0.05, le=12)]] | None = None
-
-
-class RigOut(Schema):
-    document: Document
-    gesture: str
-    caution: str
-
-
-class StopIn(Schema):
-    client: Annotated[str, Field(max_length=60)]
-
-
-class CalibrateIn(Schema):
-    """Two readings of one cloth, with it and without, in any one unit."""
-
-    material: Annotated[str, Field(max_length=60)]
-    id: Annotated[str, Field(max_length=40)]
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    with_it: float
-    without: float
 
 
 class RevisionOut(Schema):
@@ -376,7 +255,8 @@ def _constants():
                       "noise": NOISE[head.noise], "price": PRICE[head.price]})
     attachments = [{"key": a.key, "name": a.name, "group": a.group, "settings": [asdict(s) for s in a.settings], "fits": list(a.fits),
                     "weight": a.weight, "price": PRICE[a.price], "caution": a.caution} for a in ATTACHMENTS.values()]
-    told = ("key", "name", "group", "transmission", "returned", "straight", "reflectance", "colour", "tint", "tolerance", "source")
+    told = ("key", "name", "group", "transmission", "returned", "reflectance", "mirror", "lobe", "lobe_width", "straight", "forward", "forward_width", "through",
+            "colour", "tint", "tolerance", "source")
     materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
     return {"heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
@@ -441,12 +321,8 @@ def revisions(request, pk: int):
 @router.post("/setups/{int:pk}/look", response=LookOut)
 def look(request, pk: int, data: LookIn):
     """Readings, gains and layer keys of a draft; the layers begin to be rendered, older wishes of this window stop."""
-    setup, role = services.setup_for(request.user, pk)
-    if data.document is not None and role == Role.VIEWER:
-        raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
-    document = data.document or load(setup.current.document)
+    document = services.draft(request.user, pk, data.document)
     ids = [source.id for source in sources(document)]
-    check_placement(document)
     camera = document.cameras[0]
     if data.only and data.only not in ids:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
@@ -458,72 +334,6 @@ def look(request, pk: int, data: LookIn):
         "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
         "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
     }
-
-
-def _draft(request, pk, document):
-    """The draft sent, or what is stored; checked. A viewer may only look at what is stored."""
-    setup, role = services.setup_for(request.user, pk)
-    if document is not None and role == Role.VIEWER:
-        raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
-    document = document or load(setup.current.document)
-    services.check(document)
-    return document
-
-
-@router.post("/setups/{int:pk}/inspect", response=InspectOut)
-def inspect(request, pk: int, data: InspectIn):
-    """One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults."""
-    document = _draft(request, pk, data.document)
-    if data.unit not in [u.id for u in document.units]:
-        raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
-    return inspect_unit(document, data.unit, data.step)
-
-
-@router.post("/setups/{int:pk}/map", response=MapOut)
-def light_map(request, pk: int, data: MapIn):
-    """Levels over the floor, the height of the eyes or a wall."""
-    document = _draft(request, pk, data.document)
-    if data.only and data.only not in [source.id for source in sources(document)]:
-        raise Problem(422, f"There is no unit '{data.only}' to map.", "only")
-    return level_map(document, data.plane, data.only)
-
-
-@router.post("/setups/{int:pk}/rig", response=RigOut)
-def rig(request, pk: int, data: RigIn):
-    """The draft with one unit rigged anew; nothing is stored."""
-    services.setup_for(request.user, pk, Role.EDITOR)
-    document = make(data.document, data.unit, data.move, data.material, data.size)
-    services.check(document)
-    name = next(u.name for u in document.units if u.id == data.unit)
-    return {"document": document, "gesture": f"{name}: {MOVES[data.move][0].lower()}{MOVES[data.move][1:]}", "caution": CAUTION[data.move]}
-
-
-@router.post("/materials/calibrate", response=OwnMaterial)
-def calibrate(request, data: CalibrateIn):
-    """A cloth of one's own from two readings, to be put into a set-up's materials."""
-    if data.material not in MATERIALS:
-        raise Problem(422, f"There is no cloth '{data.material}' in the catalogue.", "material")
-    try:
-        made = calibrated(MATERIALS[data.material], data.with_it, data.without)
-    except MothError as error:
-        raise Problem(422, error.sentence, error.path) from None
-    shares = {k: getattr(made, k) for k in ("reflectance", "mirror", "lobe", "lobe_width", "straight", "forward", "forward_width", "through", "tint", "colour")}
-    return OwnMaterial(id=data.id, name=data.name, **shares)
-
-
-@router.get("/setups/{int:pk}/units/{unit}/photometry.{kind}", response={200: Any})
-def photometry_file(request, pk: int, unit: str, kind: Literal["ies", "ldt"]):
-    """A unit's light, attachments and all, as a photometric file."""
-    setup, _ = services.setup_for(request.user, pk)
-    found = next((u for u in load(setup.current.document).units if u.id == unit), None)
-    if found is None:
-        raise Problem(404, f"There is no unit '{unit}' here.")
-    lamp, watts = lamp_of(found), HEADS[found.head].watts
-    size = (-lamp.size[0], -lamp.size[0]) if lamp.shape == "disc" and kind == "ies" else (lamp.size[0], 0.0) if lamp.shape == "disc" else lamp.size
-    text = (write_ies if kind == "ies" else write_ldt)(lamp.distribution, size, found.name, watts)
-    response = HttpResponse(text, content_type="text/plain; charset=latin-1")
-    response.headers["Content-Disposition"] = f'attachment; filename="{unit}.{kind}"'
-    return response
 
 
 @router.get("/setups/{int:pk}/layers/{key}", response={200: Any})
@@ -554,14 +364,6 @@ def _thumbnail(text):
     out = io.BytesIO()
     Image.fromarray(frame).save(out, "PNG")
     return out.getvalue()
-
-
-@router.post("/setups/{int:pk}/stop", response={204: None})
-def stop(request, pk: int, data: StopIn):
-    """Give up the layers that a window still waits for; what others wait for goes on."""
-    services.setup_for(request.user, pk)
-    desk.drop(f"{request.user.pk}/{pk}/{data.client}")
-    return Status(204, None)
 
 
 @router.get("/setups/{int:pk}/thumbnail.png", response={200: Any})

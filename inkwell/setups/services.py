@@ -7,6 +7,7 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Role
 from inkwell.productions.services import allow
 from moth.document import Setup as Document
+from moth.document import load
 from moth.transport import sources
 from moth.world import check_placement
 
@@ -53,6 +54,16 @@ def setup_for(user, pk, least=Role.VIEWER, lock=False):
 
 
 @transaction.atomic
+def draft(user, pk, document):
+    """The document sent, or what is stored, checked; a viewer may only look at what is stored."""
+    setup, role = setup_for(user, pk)
+    if document is not None and role == Role.VIEWER:
+        raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
+    document = document or load(setup.current.document)
+    check(document)
+    return document
+
+
 def create(user, scene, document, gesture="new set-up"):
     check(document)
     setup = Setup.objects.create(scene=scene, title=document.title)

@@ -30,7 +30,6 @@ CARRIES = 0.03
 def path_sheets(world, light):
     """Sheets that carry a source's light, in the order it meets them: (index, level on its brighter face at the middle, evenness)."""
     p = world.patches
-    emission = light.radiosity @ LUMINANCE
     found: list = []
     direct = light.lit @ LUMINANCE
     total = float((direct * p.area).sum()) + 1e-12
@@ -45,17 +44,11 @@ def path_sheets(world, light):
             if best is None or share > straight:
                 best, straight = patches, share
         assert best is not None
-        a, t = sheet.material.reflectance, sheet.material.through
         # Light from other sheets is in the radiosity: what a matte face sends tells what fell on both its faces.
-        other = p.other[best]
-        det = a * a - t * t
-        if abs(det) > 1e-6 and a + t > 0.05:
-            both = np.stack([(a * emission[best] - t * emission[other]) / det, (a * emission[other] - t * emission[best]) / det])
-            if both[1].mean() > both[0].mean():
-                best, both = other, both[::-1]
-            arrived = np.maximum(both[0], direct[best])
-        else:
-            arrived = direct[best]
+        both = [p.arrived(light.radiosity, side) @ LUMINANCE for side in (best, p.other[best])]
+        if both[1].mean() > both[0].mean():
+            best, both = p.other[best], both[::-1]
+        arrived = np.maximum(both[0], direct[best])
         if float((arrived * p.area[best]).sum()) < CARRIES * total or sheet.material.returned + sheet.material.transmission < 0.06:
             continue
         grid = arrived.reshape(sheet.cells)

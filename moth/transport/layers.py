@@ -281,7 +281,7 @@ def _add_let_through(world, view, light, sky, sheen):
     leaving = light.radiosity[patch]
     cloth = p.through[patch].max(1) > 0
     # Behind a cloth the patches know what comes through; before it the points know better what falls on it.
-    back = leaving - own * _arrived_at(light, p, patch)
+    back = leaving - own * p.arrived(light.radiosity, patch)
     extra = np.where(cloth[:, None], np.maximum(back, 0), 0.0)
     if sky is not None:
         open_sky = p.sky[patch, 2] != 0
@@ -298,16 +298,6 @@ def _add_let_through(world, view, light, sky, sheen):
             cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
             extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
     sheen[seen] += extra / np.pi
-
-
-def _arrived_at(light, p, patch):
-    """Illuminance of patches that their radiosity tells, were all of it reflected and let through alike."""
-    other = p.other[patch]
-    # B = a E + t E', B' = a E' + t E: two equations for the light on both sides of a cloth.
-    a, t = p.albedo[patch], p.through[patch]
-    det = a * a - t * t
-    det = np.where(np.abs(det) < 1e-6, 1e-6, det)
-    return np.maximum((a * light.radiosity[patch] - t * light.radiosity[other]) / det, 0)
 
 
 def _catchlights(world, view, light, sheen):

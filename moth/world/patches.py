@@ -37,6 +37,27 @@ class Patches:
     def __len__(self):
         return len(self.area)
 
+    def arrived(self, radiosity, chosen):
+        """Illuminance that patches' radiosity tells: what a cloth's two faces send tells what fell on each.
+
+        B = a E + t E' before a cloth and B' = a E' + t E behind it are two equations for the light on both faces.
+
+        Parameters
+        ----------
+        radiosity : ndarray, shape (p, 3)
+            Of all patches [lm/m^2].
+        chosen : ndarray of int, shape (n,)
+
+        Returns
+        -------
+        ndarray, shape (n, 3)
+            [lx]; 0 where a face sends back just what it lets through, which tells nothing, or is nearly black.
+        """
+        a, t = self.albedo[chosen], self.through[chosen]
+        det = a * a - t * t
+        known = (np.abs(det) > 1e-6) & (a + t > 0.05)
+        return np.where(known, np.maximum((a * radiosity[chosen] - t * radiosity[self.other[chosen]]) / np.where(known, det, 1.0), 0), 0.0)
+
 
 def cell_size(area):
     """Side of a wall's patches [m] for a room of so much surface [m^2].

@@ -197,3 +197,27 @@ def test_a_long_rendering_can_be_stopped(desk):
     desk.get_by_role("textbox", name="Height").fill("3.17")
     desk.get_by_role("textbox", name="Height").press("Enter")
     desk.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)
+
+
+def test_a_cloth_of_ones_own_is_made_by_its_shares(desk):
+    open_hard(desk)
+    pick(desk, "In one move", "Put a cloth between")
+    settled(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    before = level(desk)
+    desk.get_by_role("button", name="Make it a cloth of your own…").click()
+    desk.get_by_role("button", name="Its shares of light…").click()
+    shares = desk.get_by_role("group", name=re.compile("^Shares of"))
+    through = shares.get_by_role("group", name="Goes through")
+    for label in ("Straight on", "In a lobe"):
+        through.get_by_label(label).fill("0")
+        through.get_by_label(label).press("Enter")
+    through.get_by_label("Diffuse").fill("10")
+    through.get_by_label("Diffuse").press("Enter")
+    expect(shares).to_contain_text("Costs 3.3 stops")
+    until(desk, lambda: level(desk) < 0.8 * before)
+    # More light than falls on it cannot leave it: said in words, nothing lost.
+    shares.get_by_role("group", name="Comes back").get_by_label("Diffuse").fill("95")
+    shares.get_by_role("group", name="Comes back").get_by_label("Diffuse").press("Enter")
+    expect(desk.get_by_text("no cloth gives back more than 98 %")).to_be_visible()
+    expect(shares).to_contain_text("Costs 3.3 stops")

@@ -37,7 +37,7 @@ export interface paths {
          * Calibrate
          * @description A cloth of one's own from two readings, to be put into a set-up's materials.
          */
-        post: operations["inkwell_setups_api_calibrate"];
+        post: operations["inkwell_setups_light_calibrate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -284,7 +284,7 @@ export interface paths {
          * Inspect
          * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults.
          */
-        post: operations["inkwell_setups_api_inspect"];
+        post: operations["inkwell_setups_light_inspect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -344,7 +344,7 @@ export interface paths {
          * Light Map
          * @description Levels over the floor, the height of the eyes or a wall.
          */
-        post: operations["inkwell_setups_api_light_map"];
+        post: operations["inkwell_setups_light_light_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -401,7 +401,7 @@ export interface paths {
          * Rig
          * @description The draft with one unit rigged anew; nothing is stored.
          */
-        post: operations["inkwell_setups_api_rig"];
+        post: operations["inkwell_setups_light_rig"];
         delete?: never;
         options?: never;
         head?: never;
@@ -421,7 +421,7 @@ export interface paths {
          * Stop
          * @description Give up the layers that a window still waits for; what others wait for goes on.
          */
-        post: operations["inkwell_setups_api_stop"];
+        post: operations["inkwell_setups_light_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -476,7 +476,7 @@ export interface paths {
          * Photometry File
          * @description A unit's light, attachments and all, as a photometric file.
          */
-        get: operations["inkwell_setups_api_photometry_file"];
+        get: operations["inkwell_setups_light_photometry_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1153,10 +1153,20 @@ export interface components {
                 number,
                 number
             ];
+            /** Forward */
+            forward: number;
+            /** Forward Width */
+            forward_width: number;
             /** Group */
             group: string;
             /** Key */
             key: string;
+            /** Lobe */
+            lobe: number;
+            /** Lobe Width */
+            lobe_width: number;
+            /** Mirror */
+            mirror: number;
             /** Name */
             name: string;
             /** Reflectance */
@@ -1167,6 +1177,8 @@ export interface components {
             source: string;
             /** Straight */
             straight: number;
+            /** Through */
+            through: number;
             /** Tint */
             tint: number;
             /** Tolerance */
@@ -1950,7 +1962,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_calibrate: {
+    inkwell_setups_light_calibrate: {
         parameters: {
             query?: never;
             header?: never;
@@ -2429,7 +2441,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_inspect: {
+    inkwell_setups_light_inspect: {
         parameters: {
             query?: never;
             header?: never;
@@ -2504,7 +2516,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_light_map: {
+    inkwell_setups_light_light_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -2578,7 +2590,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_rig: {
+    inkwell_setups_light_rig: {
         parameters: {
             query?: never;
             header?: never;
@@ -2604,7 +2616,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_stop: {
+    inkwell_setups_light_stop: {
         parameters: {
             query?: never;
             header?: never;
@@ -2678,7 +2690,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_photometry_file: {
+    inkwell_setups_light_photometry_file: {
         parameters: {
             query?: never;
             header?: never;

@@ -6,6 +6,7 @@ import { NumberField } from "../parts/NumberField";
 import { Slider } from "../parts/Slider";
 import { frameOf, nudge } from "./gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
+import { makeOwn, OwnMaterial } from "./OwnMaterial";
 import { toPolar } from "./polar";
 import { useLength } from "./preferences";
 import { act, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withGrip } from "./store";
@@ -38,6 +39,7 @@ function Piece({ piece, constants, disabled }: { piece: Grip; constants: Constan
   useDesk((d) => d.look); // the face the words are measured from comes with the look
   const kind = KINDS.find((k) => k.value === piece.kind)!;
   const material = constants.materials.find((m) => m.key === piece.material);
+  const mine = own.find((m) => m.id === piece.material);
   const set = (change: Partial<Grip>, words: string) => act(withGrip(piece.id, () => change), `${piece.name}: ${words}`);
   const put = (words: string, change: () => void) => nudge(change, `${piece.name} ${words}`);
   const frame = frameOf(), polar = frame && toPolar(piece.position as Point, frame.face, frame.lens);
@@ -88,6 +90,7 @@ function Piece({ piece, constants, disabled }: { piece: Grip; constants: Constan
         <Button look="bare" disabled={disabled} aria-label="Turn right" onClick={() => put("turned", () => turnGrip(piece.id, -5))}>↻</Button>
         <Button look="bare" disabled={disabled} onClick={() => strikeGrip(piece.id)}>Strike</Button>
       </div>
+      {mine ? <OwnMaterial key={mine.id} own={mine} disabled={disabled} /> : material && <Button look="bare" disabled={disabled} onClick={() => makeOwn(piece, material)}>Make it a cloth of your own…</Button>}
       {material && material.transmission > 0.02 && <Calibrate piece={piece} material={material.key} disabled={disabled} />}
       <p className="text-xs text-quiet"><b className="text-fault">Mind:</b> {piece.kind === "mirror" || piece.kind === "reflector" ? GLASS : SAIL}</p>
     </>
