@@ -6,6 +6,7 @@ from ninja.security import django_auth
 from inkwell.accounts.api import router as accounts
 from inkwell.productions.api import router as productions
 from inkwell.setups.api import router as setups
+from inkwell.setups.camera import router as camera
 from inkwell.setups.light import router as light
 
 from . import problems
@@ -16,3 +17,4 @@ api.add_router("", accounts, tags=["session"])
 api.add_router("", productions, tags=["productions"])
 api.add_router("", setups, tags=["set-ups"])
 api.add_router("", light, tags=["light"])
+api.add_router("", camera, tags=["camera"])

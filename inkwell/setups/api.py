@@ -15,7 +15,7 @@ from inkwell.config.problems import Problem
 from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
-from moth.camera import colour_gains, curve_table, frame_exposure, mix, source_levels
+from moth.camera import HIGHEST, LOWEST, STEPS, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
 from moth.document import Setup as Document
 from moth.document import load, parse, upgrade
 from moth.errors import Cancelled
@@ -25,7 +25,7 @@ from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
 from moth.rigging import CAUTION, MOVES
 from moth.transport import half_spread, project, render_layer, see, sources
 from moth.units import FULL_STOPS
-from moth.world import anchor, build_world
+from moth.world import anchor, build_world, landmarks
 
 from . import services
 from .rendering import COARSE, FULL, desk
@@ -132,6 +132,13 @@ class LayerKeys(Schema):
     full: str
 
 
+class FacePlaces(Schema):
+    """Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of it."""
+
+    eyes: tuple[float, float] | None
+    crown: tuple[float, float] | None
+
+
 class LookOut(Schema):
     readings: Readings
     exposure: float
@@ -141,6 +148,7 @@ class LookOut(Schema):
     layers: dict[str, LayerKeys]
     anchor: tuple[float, float, float]
     pins: dict[str, tuple[float, float] | None]
+    face: FacePlaces
     half_width: float
     """Of the picture, at 1 m in front of the lens [m]."""
 
@@ -220,6 +228,9 @@ class Constants(Schema):
     moves: list[MoveOut]
     patterns: list[str]
     curve: list[int]
+    """Display codes 0..255 of linear signals; see `octaves`."""
+    octaves: tuple[int, int, int]
+    """Lowest and highest power of two of a table of signals, and its steps in each octave."""
     full_stops: list[float]
     coarse: tuple[int, int]
     full: tuple[int, int]
@@ -260,7 +271,7 @@ def _constants():
     materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
     return {"heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
-            "curve": curve_table().tolist(), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
+            "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(), "octaves": (LOWEST, HIGHEST, STEPS), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
 
 
 @router.get("/constants", response=Constants)
@@ -328,9 +339,10 @@ def look(request, pk: int, data: LookIn):
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
     readings = read_setup(document, data.only, data.step)
     pins = project(camera, [m["position"] for m in readings["marks"]])
+    eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
     return {
         "readings": readings, "pins": dict(zip([m["id"] for m in readings["marks"]], pins, strict=True)), "exposure": frame_exposure(camera),
-        "half_width": half_spread(camera)[0], "levels": source_levels(document),
+        "face": {"eyes": eyes, "crown": top}, "half_width": half_spread(camera)[0], "levels": source_levels(document),
         "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
         "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
     }

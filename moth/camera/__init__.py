@@ -1,11 +1,52 @@
-"""Lens, exposure, signal curve, the mixed frame."""
+"""Lens, exposure, signal curves, noise, depth, timing, the mixed frame."""
 
-from .exposure import DISC, DOME, frame_exposure, incident_illuminance, incident_stop, shutter_time
+from .bands import Band, bands_of
+from .curves import HIGHEST, LOWEST, PLAIN, STEPS, Curve, bt709, curve_of, log_curve, octave_table
+from .depth import Depth, blur, depth_of_field
+from .exposure import DISC, DOME, MIDDLE_GREY, frame_exposure, incident_illuminance, incident_stop, shutter_time
 from .frame import colour_gains, mix
 from .gains import source_colours, source_levels
-from .signal import CURVE_STEPS, bt709, curve_table
+from .sensors import SENSORS, Sensor, noise, sensor_of, stops_under
+from .timing import FPS, LAMPS, MAINS, Answer, Flicker, density, equivalent_angle, flicker, set_for
 
 __all__ = [
-    "CURVE_STEPS", "DISC", "DOME", "bt709", "colour_gains", "curve_table", "frame_exposure", "incident_illuminance", "incident_stop", "mix", "shutter_time",
-    "source_colours", "source_levels",
+    "DISC",
+    "DOME",
+    "FPS",
+    "HIGHEST",
+    "LAMPS",
+    "LOWEST",
+    "MAINS",
+    "MIDDLE_GREY",
+    "PLAIN",
+    "SENSORS",
+    "STEPS",
+    "Answer",
+    "Band",
+    "Curve",
+    "Depth",
+    "Flicker",
+    "Sensor",
+    "bands_of",
+    "blur",
+    "bt709",
+    "colour_gains",
+    "curve_of",
+    "density",
+    "depth_of_field",
+    "equivalent_angle",
+    "flicker",
+    "frame_exposure",
+    "incident_illuminance",
+    "incident_stop",
+    "log_curve",
+    "mix",
+    "noise",
+    "octave_table",
+    "sensor_of",
+    "set_for",
+    "shutter_time",
+    "source_colours",
+    "source_levels",
+    "stops_under",
 ]

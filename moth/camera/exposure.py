@@ -88,4 +88,4 @@ def frame_exposure(camera):
     0.18
     """
     time = shutter_time(camera.shutter, camera.fps)
-    return float(np.pi / (incident_illuminance(camera.t_stop, camera.iso, time) * 2**camera.nd))
+    return float(np.pi / (incident_illuminance(camera.t_stop, camera.iso, time) * 2 ** (camera.nd + camera.filter_loss)))

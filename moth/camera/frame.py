@@ -2,9 +2,9 @@
 
 import numpy as np
 
+from .curves import bt709
 from .exposure import frame_exposure
 from .gains import source_colours, source_levels
-from .signal import bt709
 
 
 def colour_gains(setup, camera):

@@ -1,6 +1,6 @@
 """The set-up as data: one document a set-up, in metres and degrees."""
 
-from .model import Attachment, Camera, Figure, Furniture, Grip, Mark, Material, Measured, Opening, Room, Setup, Shutter, Sky, Sun, Surface, Unit
+from .model import Attachment, Camera, Figure, Furniture, Grip, LogCurve, Mark, Material, Measured, Opening, Room, Setup, Shutter, Sky, Sun, Surface, Unit
 from .polar import Polar, from_polar, to_polar
 from .reading import LARGEST_DOCUMENT, load, parse, schema, upgrade
 
@@ -11,6 +11,7 @@ __all__ = [
     "Figure",
     "Furniture",
     "Grip",
+    "LogCurve",
     "Mark",
     "Material",
     "Measured",

@@ -1,4 +1,4 @@
-"""Models of the set-up document, schema version 2.
+"""Models of the set-up document, schema version 3.
 
 Lengths are metres, Z is up, angles are degrees. The room is a box with a corner at
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
@@ -83,20 +83,39 @@ class Shutter(Model):
         return self
 
 
+class LogCurve(Model):
+    """A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code 0."""
+
+    grey: Annotated[float, Field(ge=0.1, le=0.8)] = 0.4
+    over: Annotated[float, Field(ge=1, le=12)] = 6.0
+    under: Annotated[float, Field(ge=2, le=16)] = 8.0
+
+
 class Camera(Model):
+    """`iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None for the first figure's eyes."""
+
     id: Id
     name: Name
     position: Point
     aim: Point
-    sensor: Literal["full-frame", "super-35", "four-thirds", "one-inch"] = "super-35"
+    sensor: Literal["full-frame", "super-35", "four-thirds", "one-inch", "custom"] = "super-35"
+    sensor_width: Annotated[float, Field(ge=3, le=80)] = 24.9
+    """Of a custom sensor's 16:9 picture [mm]."""
     focal_length: Annotated[float, Field(ge=4, le=1200)] = 50.0
     t_stop: Annotated[float, Field(ge=0.5, le=90)] = 2.8
+    filter_loss: Annotated[float, Field(ge=0, le=10)] = 0.0
+    """Of filters besides ND [stops]."""
     iso: Annotated[float, Field(ge=25, le=204800)] = 800
+    native_iso: Annotated[float, Field(ge=25, le=25600)] = 800
     shutter: Shutter = Shutter(angle=180)
     fps: Annotated[float, Field(ge=1, le=240)] = 25
     nd: Annotated[float, Field(ge=0, le=20)] = 0.0
     white_balance: Annotated[float, Field(ge=2000, le=10000)] = 5600
     tint: Annotated[float, Field(ge=-1, le=1)] = 0.0
+    curve: Literal["bt709", "hlg", "acescct", "linear", "log"] = "bt709"
+    log: LogCurve = LogCurve()
+    focus: Annotated[float, Field(ge=0.1, le=200)] | None = None
+    guides: Annotated[tuple[Literal["thirds", "eyeline", "headroom"], ...], Field(max_length=3)] = ()
 
     @model_validator(mode="after")
     def looks_somewhere(self):
@@ -255,7 +274,7 @@ class Mark(Model):
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[2] = 2
+    schema_version: Literal[3] = 3
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()

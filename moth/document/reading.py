@@ -38,10 +38,10 @@ def load(data):
 
     Examples
     --------
-    >>> load({"schema_version": 3})
+    >>> load({"schema_version": 4})
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: schema_version: This file is of version 3; this program reads versions 1 and 2.
+    moth.errors.DocumentError: schema_version: This file is of version 4; this program reads versions 1 to 3.
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
@@ -59,17 +59,18 @@ def load(data):
 def upgrade(data):
     """A document of an older version as one of the newest; the mapping given stays as it is.
 
-    Version 2 added attachments, grip, openings, sky, haze and materials: a document of version 1 has none.
+    Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's curve, native index,
+    filters, focus and guides: an older document has none, and the defaults are what it meant.
 
     Examples
     --------
     >>> upgrade({"schema_version": 1})
-    {'schema_version': 2}
+    {'schema_version': 3}
     """
     version = data.get("schema_version")
-    if isinstance(version, bool) or version not in (1, 2):
-        raise DocumentError(f"This file is of version {version}; this program reads versions 1 and 2.", "schema_version")
-    return {**data, "schema_version": 2}
+    if isinstance(version, bool) or version not in (1, 2, 3):
+        raise DocumentError(f"This file is of version {version}; this program reads versions 1 to 3.", "schema_version")
+    return {**data, "schema_version": 3}
 
 
 def parse(text):

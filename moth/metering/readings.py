@@ -77,7 +77,7 @@ def _stop(lux, receiver, camera, step):
     """Stop to set, its words, and how far over (+) or under the camera's stop it is; None in the dark."""
     if lux < DARK:
         return None, "no reading", None
-    number = incident_stop(lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]) / 2 ** (camera.nd / 2)
+    number = incident_stop(lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]) / 2 ** ((camera.nd + camera.filter_loss) / 2)
     return number, stop_words(number, step), float(2 * np.log2(number / camera.t_stop))
 
 

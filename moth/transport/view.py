@@ -60,9 +60,21 @@ class View:
         return long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
 
 
+def sensor_width(camera):
+    """Width of the 16:9 picture on the sensor [m].
+
+    Examples
+    --------
+    >>> from moth.document import Camera
+    >>> sensor_width(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), sensor="full-frame"))
+    0.036
+    """
+    return camera.sensor_width / 1000 if camera.sensor == "custom" else SENSOR_WIDTH[camera.sensor]
+
+
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
-    return content_hash("view-2", world_key(setup), camera.position, camera.aim, camera.sensor, camera.focal_length)
+    return content_hash("view-3", world_key(setup), camera.position, camera.aim, sensor_width(camera), camera.focal_length)
 
 
 def half_spread(camera, aspect=16 / 9):
@@ -75,7 +87,7 @@ def half_spread(camera, aspect=16 / 9):
     >>> half_spread(c)[0]
     1.0
     """
-    half = SENSOR_WIDTH[camera.sensor] / (2 * camera.focal_length / 1000)
+    half = sensor_width(camera) / (2 * camera.focal_length / 1000)
     return half, half / aspect
 
 

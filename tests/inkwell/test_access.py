@@ -36,7 +36,8 @@ ENDPOINTS = {
 }
 # Need a signed-in person, or nobody at all, but no production.
 PERSONAL = {
-    ("GET", "/api/productions"), ("POST", "/api/productions"), ("GET", "/api/constants"), ("POST", "/api/materials/calibrate"), ("POST", "/api/session/password"), ("DELETE", "/api/session"),
+    ("GET", "/api/productions"), ("POST", "/api/productions"), ("GET", "/api/constants"), ("POST", "/api/materials/calibrate"), ("POST", "/api/camera/figures"),
+    ("POST", "/api/session/password"), ("DELETE", "/api/session"),
 }
 OPEN = {("GET", "/api/session"), ("POST", "/api/session")}
 RANK = {"viewer": 0, "editor": 1, "owner": 2}

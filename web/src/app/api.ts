@@ -14,6 +14,7 @@ export type Opening = Schemas["Opening"];
 export type Attachment = Schemas["AttachmentOut"];
 export type Inspection = Schemas["InspectOut"];
 export type LevelMap = Schemas["MapOut"];
+export type Figures = Schemas["FiguresOut"];
 export type Head = Schemas["HeadOut"];
 export type Constants = Schemas["Constants"];
 export type SetupRecord = Schemas["SetupOut"];

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/camera/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Figures
+         * @description What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be.
+         */
+        post: operations["inkwell_setups_camera_figures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/constants": {
         parameters: {
             query?: never;
@@ -523,6 +543,21 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /** BandOut */
+        BandOut: {
+            /** Colour */
+            colour: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+        };
         /** Base */
         Base: {
             /** Base Version */
@@ -544,7 +579,10 @@ export interface components {
             /** Without */
             without: number;
         };
-        /** Camera */
+        /**
+         * Camera
+         * @description `iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None for the first figure's eyes.
+         */
         Camera: {
             /** Aim */
             aim: [
@@ -553,15 +591,33 @@ export interface components {
                 number
             ];
             /**
+             * Curve
+             * @default bt709
+             * @enum {string}
+             */
+            curve: "bt709" | "hlg" | "acescct" | "linear" | "log";
+            /**
+             * Filter Loss
+             * @default 0
+             */
+            filter_loss: number;
+            /**
              * Focal Length
              * @default 50
              */
             focal_length: number;
+            /** Focus */
+            focus?: number | null;
             /**
              * Fps
              * @default 25
              */
             fps: number;
+            /**
+             * Guides
+             * @default []
+             */
+            guides: ("thirds" | "eyeline" | "headroom")[];
             /** Id */
             id: string;
             /**
@@ -569,8 +625,21 @@ export interface components {
              * @default 800
              */
             iso: number;
+            /**
+             * @default {
+             *       "grey": 0.4,
+             *       "over": 6,
+             *       "under": 8
+             *     }
+             */
+            log: components["schemas"]["LogCurve"];
             /** Name */
             name: string;
+            /**
+             * Native Iso
+             * @default 800
+             */
+            native_iso: number;
             /**
              * Nd
              * @default 0
@@ -587,7 +656,12 @@ export interface components {
              * @default super-35
              * @enum {string}
              */
-            sensor: "full-frame" | "super-35" | "four-thirds" | "one-inch";
+            sensor: "full-frame" | "super-35" | "four-thirds" | "one-inch" | "custom";
+            /**
+             * Sensor Width
+             * @default 24.9
+             */
+            sensor_width: number;
             /**
              * @default {
              *       "angle": 180,
@@ -635,6 +709,12 @@ export interface components {
             materials: components["schemas"]["MaterialOut"][];
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
+            /** Octaves */
+            octaves: [
+                number,
+                number,
+                number
+            ];
             /** Patterns */
             patterns: string[];
         };
@@ -667,6 +747,17 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** DepthOut */
+        DepthOut: {
+            /** Far */
+            far: number | null;
+            /** Focus */
+            focus: number;
+            /** Hyperfocal */
+            hyperfocal: number;
+            /** Near */
+            near: number;
+        };
         /** Edit */
         Edit: {
             /** Base Version */
@@ -674,6 +765,22 @@ export interface components {
             document: components["schemas"]["Setup"];
             /** Gesture */
             gesture: string;
+        };
+        /**
+         * FacePlaces
+         * @description Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of it.
+         */
+        FacePlaces: {
+            /** Crown */
+            crown: [
+                number,
+                number
+            ] | null;
+            /** Eyes */
+            eyes: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Figure
@@ -711,6 +818,60 @@ export interface components {
              * @default false
              */
             spectacles: boolean;
+        };
+        /**
+         * FiguresIn
+         * @description A camera, and how far its lens is from the subject's eyes [m].
+         */
+        FiguresIn: {
+            camera: components["schemas"]["Camera"];
+            /** Distance */
+            distance: number;
+        };
+        /** FiguresOut */
+        FiguresOut: {
+            /** Angle */
+            angle: number;
+            /** Bands */
+            bands: components["schemas"]["BandOut"][];
+            /** Curve */
+            curve: string;
+            /** Density */
+            density: number;
+            depth: components["schemas"]["DepthOut"];
+            /** Flicker */
+            flicker: components["schemas"]["FlickerOut"][];
+            /** Fps */
+            fps: number[];
+            /** Grey */
+            grey: number;
+            /** Noise */
+            noise: number[];
+            /** Over */
+            over: number;
+            /** Source */
+            source: string;
+            /** Table */
+            table: number[];
+            /** Time */
+            time: number;
+            /** Under */
+            under: number;
+        };
+        /** FlickerOut */
+        FlickerOut: {
+            /** Change */
+            change: number;
+            /** Lamp */
+            lamp: string;
+            /** Mains */
+            mains: number;
+            /** Nearest */
+            nearest: number | null;
+            /** Nearest Angle */
+            nearest_angle: number | null;
+            /** Safe */
+            safe: boolean;
         };
         /**
          * Furniture
@@ -908,6 +1069,27 @@ export interface components {
             full: string;
         };
         /**
+         * LogCurve
+         * @description A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code 0.
+         */
+        LogCurve: {
+            /**
+             * Grey
+             * @default 0.4
+             */
+            grey: number;
+            /**
+             * Over
+             * @default 6
+             */
+            over: number;
+            /**
+             * Under
+             * @default 8
+             */
+            under: number;
+        };
+        /**
          * LookIn
          * @description A draft to look at; without a document, the stored one. `client` names the window that asks.
          */
@@ -950,6 +1132,7 @@ export interface components {
             };
             /** Exposure */
             exposure: number;
+            face: components["schemas"]["FacePlaces"];
             /** Half Width */
             half_width: number;
             /** Layers */
@@ -1601,10 +1784,10 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /**
              * @default {
              *       "cct": 6500,
@@ -1942,6 +2125,30 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    inkwell_setups_camera_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FiguresIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_constants: {
         parameters: {
             query?: never;

@@ -1,14 +1,20 @@
 import { useEffect, useRef, useState } from "react";
-import { api, type Constants } from "../app/api";
+import { api, type Constants, type Figures } from "../app/api";
 import { Button } from "../parts/Button";
 import { LayerShelf } from "./layers";
 import { client } from "./looking";
+import { Guides } from "./Guides";
+import { InstrumentRow, Instruments } from "./Instruments";
 import { Mixer, type Part } from "./mixer";
+import { usePreferences } from "./preferences";
+import { announce, palette } from "./signal";
+import { Spots } from "./Spots";
 import { readDesk, setDesk, SKY, useDesk } from "./store";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
 export function Frame({ constants }: { constants: Constants }) {
   const [width, height] = constants.full;
+  const instruments = usePreferences((p) => p.instruments);
   const canvas = useRef<HTMLCanvasElement>(null);
   const setup = useDesk((d) => d.record!.id);
   const dark = useDesk((d) => d.draft!.units.length + d.draft!.openings.length === 0 && !d.draft!.room.outdoors);
@@ -19,7 +25,19 @@ export function Frame({ constants }: { constants: Constants }) {
     const context = canvas.current!.getContext("2d")!;
     const image = context.createImageData(width, height);
     const pixels = new Uint32Array(image.data.buffer);
-    const mixer = new Mixer(width, height, Uint8Array.from(constants.curve));
+    const mixer = new Mixer(width, height, constants.octaves), monitor = Uint8Array.from(constants.curve);
+    let made: { from: unknown; edges: unknown; recorded: Uint8Array; deviation: Float32Array; paint: Uint32Array } | null = null;
+    /** Tables of the camera's figures, made when those or the hand-moved edges change. */
+    function tables() {
+      const { figures } = readDesk(), { edges } = usePreferences.getState();
+      if (figures && (made?.from !== figures || made.edges !== edges)) {
+        made = {
+          from: figures, edges, recorded: Uint8Array.from(figures.table, (v) => Math.round(v / 257)), deviation: Float32Array.from(figures.noise),
+          paint: palette(edged(figures.bands, edges), constants.octaves, monitor),
+        };
+      }
+      return made;
+    }
     let asked = 0;
     const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => { setWaiting([left, of]); setDesk({ rendering: left > 0 }); });
     function paint() {
@@ -34,7 +52,12 @@ export function Frame({ constants }: { constants: Constants }) {
         const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * look.exposure : 0;
         return [{ layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
-      mixer.mix(parts, pixels);
+      mixer.mix(parts);
+      const { grain, picture } = usePreferences.getState(), ready = tables();
+      if (grain && ready) mixer.addNoise(ready.deviation);
+      if (ready && picture === "bands") mixer.band(pixels, ready.paint);
+      else mixer.develop(pixels, ready && picture === "recorded" ? ready.recorded : monitor);
+      announce({ linear: mixer.sum, width, height });
       context.putImageData(image, 0, 0);
       performance.mark("frame-painted");
     }
@@ -45,27 +68,39 @@ export function Frame({ constants }: { constants: Constants }) {
     };
     const stop = useDesk.subscribe((desk, before) => {
       if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
-      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo) paintSoon();
+      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo || desk.figures !== before.figures) paintSoon();
     });
+    const stopViews = usePreferences.subscribe(paintSoon);
     const { look } = readDesk();
     if (look) shelf.follow(look.layers);
-    return () => { stop(); shelf.close(); cancelAnimationFrame(asked); };
-  }, [setup, width, height, constants.curve]);
+    return () => { stop(); stopViews(); shelf.close(); cancelAnimationFrame(asked); };
+  }, [setup, width, height, constants.curve, constants.octaves]);
 
   return (
-    <div className="relative mx-auto aspect-video max-h-[56%] min-h-0 max-w-full bg-black" style={{ width: "min(100%, calc((100vh - 48px) * 0.52 * 16 / 9))" }}>
-      <canvas ref={canvas} width={width} height={height} role="img" aria-label="The camera's frame, lit" className="h-full w-full" />
-      <Pins />
-      {dark && <p className="absolute inset-0 grid place-items-center text-quiet">No light yet: bring in a unit.</p>}
-      {waiting[0] > 0 && <div className="late absolute right-1 bottom-2"><Button className="bg-ink/80 text-xs" onClick={() => giveUp.current()}>Stop rendering</Button></div>}
-      {waiting[0] > 0 && (
-        <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
-          <div className="h-full bg-lamp transition-[width]" style={{ width: `${(100 * (waiting[1] - waiting[0] + 0.15)) / waiting[1]}%` }} />
-        </div>
-      )}
+    <>
+    <div className="flex max-h-[56%] min-h-0 items-stretch">
+      <div className="relative mx-auto aspect-video max-h-full min-h-0 min-w-0 self-start bg-black" style={{ width: "min(100%, calc((100vh - 48px) * 0.52 * 16 / 9))" }}>
+        <canvas ref={canvas} width={width} height={height} role="img" aria-label="The camera's frame, lit" className="h-full w-full" />
+        <Guides />
+        <Pins />
+        {instruments && <Spots />}
+        {dark && <p className="absolute inset-0 grid place-items-center text-quiet">No light yet: bring in a unit.</p>}
+        <Button look="bare" className="absolute top-1 left-1 bg-ink/70 text-xs" aria-pressed={instruments} onClick={() => usePreferences.setState({ instruments: !instruments })}>Instruments</Button>
+        {waiting[0] > 0 && <div className="late absolute right-1 bottom-2"><Button className="bg-ink/80 text-xs" onClick={() => giveUp.current()}>Stop rendering</Button></div>}
+        {waiting[0] > 0 && (
+          <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
+            <div className="h-full bg-lamp transition-[width]" style={{ width: `${(100 * (waiting[1] - waiting[0] + 0.15)) / waiting[1]}%` }} />
+          </div>
+        )}
+      </div>
+      {instruments && <Instruments constants={constants} />}
     </div>
+    {instruments && <InstrumentRow />}
+    </>
   );
 }
+
+const edged = (bands: Figures["bands"], edges: Record<string, number>) => bands.map((b) => ({ ...b, low: edges[b.key] ?? b.low })).sort((a, b) => a.low - b.low);
 
 const PINNED: Record<string, string> = { "key-side": "key side", "fill-shaded": "fill side", backdrop: "backdrop" };
 

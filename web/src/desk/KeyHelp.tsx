@@ -11,6 +11,8 @@ const KEYS: [string, string][] = [
   ["A", "see it alone, see all again"],
   ["Z / Shift Z", "undo / redo (with Ctrl too)"],
   ["[ ]", "turn the chosen grip by 5° (Shift 1°)"],
+  ["I", "instruments beside the frame"],
+  ["V", "the picture: monitor, bands of stops, as recorded"],
   ["Delete", "strike the unit or the chosen grip"],
   ["?", "this list"],
 ];

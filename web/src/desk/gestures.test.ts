@@ -7,11 +7,11 @@ import { act, adopt, readDesk, setDesk, settle, withUnit } from "./store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 const base: Document = {
-  schema_version: 2, title: "T", notes: "", furniture: [], marks: [], grip: [], openings: [], materials: [], haze: 0,
+  schema_version: 3, title: "T", notes: "", furniture: [], marks: [], grip: [], openings: [], materials: [], haze: 0,
   sky: { kind: "overcast", level: 10000, cct: 6500, on: true, sun: null },
   room: { width: 6, depth: 7, height: 3, outdoors: false, floor: wall, ceiling: wall, north: wall, south: wall, east: wall, west: wall },
   figures: [{ id: "s", name: "S", figure: "broad-man", pose: "seated", position: [3, 3], facing: 0, spectacles: false }],
-  cameras: [{ id: "a", name: "A", position: [3, 5.5, 1.3], aim: [3, 3, 1.2], sensor: "super-35", focal_length: 50, t_stop: 2.8, iso: 800, shutter: { angle: 180 }, fps: 25, nd: 0, white_balance: 5600, tint: 0 }],
+  cameras: [{ id: "a", name: "A", position: [3, 5.5, 1.3], aim: [3, 3, 1.2], sensor: "super-35", sensor_width: 24.9, focal_length: 50, t_stop: 2.8, filter_loss: 0, iso: 800, native_iso: 800, curve: "bt709", log: { grey: 0.4, over: 6, under: 8 }, guides: [], shutter: { angle: 180 }, fps: 25, nd: 0, white_balance: 5600, tint: 0 }],
   units: [{ id: "k", name: "Key", role: "key", head: "point-60", position: [4.4, 4.4, 2], aim: [3, 3, 1.2], roll: 0, on: true, dimmer: 0.5, cct: 5600, green: 0, hue: 0, saturation: 0, attachments: [], ies: null, measured: null }],
 };
 const record = (role: "owner" | "viewer" = "owner"): SetupRecord => ({

@@ -3,6 +3,7 @@ import { toggleOn, unitKey, finishNudge } from "./gestures";
 import { step } from "./saving";
 import { strike } from "./rigging";
 import { gripKey, strikeGrip } from "./gripping";
+import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
 const typing = (target: EventTarget | null) =>
@@ -32,6 +33,8 @@ export function useDeskKeys() {
         const picked = desk.draft?.units[at - 1];
         if (picked) choose(picked.id);
       } else if (key === "?") document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
+      else if (key === "i") usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
+      else if (key === "v") usePreferences.setState(({ picture }) => ({ picture: picture === "monitor" ? "bands" : picture === "bands" ? "recorded" : "monitor" }));
       else if (unit && key === "a") setDesk({ solo: desk.solo === unit.id ? null : unit.id });
       else if (unit && mayEdit(desk) && key === "x") toggleOn(unit.id);
       else if (unit && mayEdit(desk) && key === "Delete") strike(unit.id);

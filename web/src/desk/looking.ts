@@ -1,6 +1,6 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
-import { api, got, type Inspection, type LevelMap, type Look, type Problem } from "../app/api";
+import { api, got, type Figures, type Inspection, type LevelMap, type Look, type Problem } from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
@@ -68,6 +68,28 @@ async function more() {
   }
 }
 
+let figured = "";
+
+/** Ask what the camera's settings come to, when they are others than last time. */
+async function figure() {
+  const { draft, look } = readDesk();
+  const camera = draft?.cameras[0];
+  if (!camera || !look) return;
+  const distance = Math.max(0.1, Math.hypot(...camera.position.map((v, k) => v - look.anchor[k]!)));
+  const body = { camera, distance: +distance.toFixed(3) }, key = JSON.stringify(body);
+  if (key === figured) return;
+  figured = key;
+  try {
+    const figures = await got<Figures>(api.POST("/api/camera/figures", { body }));
+    if (figured === key) setDesk({ figures });
+  } catch (error) {
+    const { status, message, path } = error as Problem;
+    if (figured === key) figured = "";
+    if (status === 0 || status >= 500) setDesk({ status: "offline" });
+    else setDesk({ fault: { text: message, path } });
+  }
+}
+
 /** Keep `look` in the store up to date with the draft, the solo and the preferences. */
 export function useLooking() {
   const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
@@ -77,5 +99,7 @@ export function useLooking() {
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
   // The picture first: figures and maps are asked for when the frame is whole.
   useEffect(() => { if (!down && id && !rendering) askMore(450); }, [draft, solo, step, id, down, chosen, plane, rendering]);
+  const { camera, anchor, figures } = useDesk(useShallow((d) => ({ camera: d.draft?.cameras[0], anchor: d.look?.anchor, figures: d.figures })));
+  useEffect(() => { if (!figures) figured = ""; if (!down && anchor) void figure(); }, [camera, anchor, figures, down]);
   useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);
 }

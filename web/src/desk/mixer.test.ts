@@ -1,28 +1,31 @@
 import { expect, test } from "vitest";
 import { decodeLayer, type Layer } from "./layers";
 import { Mixer, type Part } from "./mixer";
+import { signalAt } from "./signal";
 
-const curve = Uint8Array.from({ length: 4096 }, (_, k) => Math.round((255 * k) / 4095));
+const OCTAVES = [-16, 8, 256] as const;
+const curve = Uint8Array.from({ length: 24 * 256 }, (_, k) => Math.min(255, Math.round(255 * signalAt(k, OCTAVES))));
 const none = { seen: new Uint32Array(0), glow: new Float32Array(0), cover: new Float32Array(0), full: true };
 const layer = (...values: number[]): Layer => ({ pixels: Float32Array.from(values), ...none });
 const red = (out: Uint32Array) => [...out].map((p) => p & 255);
 
 test("light adds, and a lone change reuses the rest", () => {
-  const mixer = new Mixer(2, 1, curve), out = new Uint32Array(2);
+  const mixer = new Mixer(2, 1, OCTAVES), out = new Uint32Array(2);
   const a = layer(0.2, 0.2, 0.2, 0.4, 0.4, 0.4), b = layer(0.1, 0.1, 0.1, 0, 0, 0);
   const parts = (g: number): Part[] => [{ layer: a, gain: [1, 1, 1] }, { layer: b, gain: [g, g, g] }];
-  mixer.mix(parts(1), out);
+  mixer.mix(parts(1)); mixer.develop(out, curve);
   expect(red(out)).toEqual([77, 102]);
-  for (const g of [2, 3]) mixer.mix(parts(g), out);
+  for (const g of [2, 3]) mixer.mix(parts(g));
+  mixer.develop(out, curve);
   expect(red(out)).toEqual([128, 102]);
-  mixer.mix(parts(0), out);
+  mixer.mix(parts(0)); mixer.develop(out, curve);
   expect(red(out)).toEqual([51, 102]);
 });
 
 test("over the clip stays white, a unit in the frame hides and glows", () => {
-  const mixer = new Mixer(2, 1, curve), out = new Uint32Array(2);
+  const mixer = new Mixer(2, 1, OCTAVES), out = new Uint32Array(2);
   const lamp: Layer = { pixels: Float32Array.from([9, 9, 9, 0.5, 0.5, 0.5]), seen: Uint32Array.of(1), glow: Float32Array.of(0.2), cover: Float32Array.of(1), full: true };
-  mixer.mix([{ layer: lamp, gain: [1, 1, 1] }], out);
+  mixer.mix([{ layer: lamp, gain: [1, 1, 1] }]); mixer.develop(out, curve);
   expect(red(out)).toEqual([255, 51]);
 });
 

@@ -1,5 +1,6 @@
 /** The frame: layers times gains, summed, looked up in the curve. Nothing else is computed here. */
 import type { Layer } from "./layers";
+import { reader, type Octaves } from "./signal";
 
 export type Part = { layer: Layer; gain: [number, number, number] };
 
@@ -7,18 +8,19 @@ const same = (a: Part | undefined, b: Part | undefined) =>
   !!a && !!b && a.layer === b.layer && a.gain.every((g, k) => g === b.gain[k]);
 
 export class Mixer {
-  private readonly sum: Float32Array;
+  /** Linear signal of every pixel, as last mixed. */
+  readonly sum: Float32Array;
   private readonly rest: Float32Array;
   private restWithout = -1;
   private before: Part[] = [];
 
-  constructor(readonly width: number, readonly height: number, private readonly curve: Uint8Array) {
+  constructor(readonly width: number, readonly height: number, private readonly octaves: Octaves) {
     this.sum = new Float32Array(width * height * 3);
     this.rest = new Float32Array(width * height * 3);
   }
 
-  /** Mix into RGBA pixels. When one part alone changes again and again, the sum of the others is kept. */
-  mix(parts: Part[], out: Uint32Array) {
+  /** Sum the layers. When one part alone changes again and again, the sum of the others is kept. */
+  mix(parts: Part[]) {
     const changed = parts.flatMap((p, k) => (same(p, this.before[k]) ? [] : [k]));
     const lone = parts.length === this.before.length && changed.length === 1 ? changed[0]! : -1;
     if (lone < 0) {
@@ -31,7 +33,6 @@ export class Mixer {
     }
     this.before = parts;
     if (parts.some(({ layer }) => layer.seen.length)) this.placeUnits(parts);
-    this.develop(out);
   }
 
   private add(to: Float32Array, start: Float32Array | null, parts: Part[]) {
@@ -55,11 +56,38 @@ export class Mixer {
     }
   }
 
-  private develop(out: Uint32Array) {
-    const { sum, curve } = this, top = curve.length - 1;
+  /** Add what photons and reading add, from the deviations of the table; the picture is then no longer the layers' sum. */
+  addNoise(deviation: Float32Array) {
+    const { sum } = this, { shift, base } = reader(this.octaves), top = deviation.length - 1, bits = new Int32Array(sum.buffer);
+    for (let i = 0, g = (Math.random() * GRAIN.length) | 0; i < sum.length; i++) {
+      const at = (bits[i]! >> shift) - base;
+      sum[i]! += deviation[at < 0 ? 0 : at > top ? top : at]! * GRAIN[g]!;
+      g = g + 1 === GRAIN.length ? 0 : g + 1;
+    }
+    this.restWithout = -1;
+    this.before = [];
+  }
+
+  /** Into RGBA pixels, each channel by a table of display codes. */
+  develop(out: Uint32Array, curve: Uint8Array) {
+    const { sum } = this, { shift, base } = reader(this.octaves), top = curve.length - 1, bits = new Int32Array(sum.buffer);
     for (let i = 0, p = 0; i < sum.length; i += 3, p++) {
-      const r = sum[i]! * top + 0.5, g = sum[i + 1]! * top + 0.5, b = sum[i + 2]! * top + 0.5;
-      out[p] = 0xff000000 | (curve[b < top ? b | 0 : top]! << 16) | (curve[g < top ? g | 0 : top]! << 8) | curve[r < top ? r | 0 : top]!;
+      const r = (bits[i]! >> shift) - base, g = (bits[i + 1]! >> shift) - base, b = (bits[i + 2]! >> shift) - base;
+      out[p] = 0xff000000 | (curve[b < 0 ? 0 : b > top ? top : b]! << 16) | (curve[g < 0 ? 0 : g > top ? top : g]! << 8) | curve[r < 0 ? 0 : r > top ? top : r]!;
+    }
+  }
+
+  /** Into RGBA pixels by luminance alone: the banded picture. */
+  band(out: Uint32Array, palette: Uint32Array) {
+    const { sum } = this, { shift, base } = reader(this.octaves), top = palette.length - 1;
+    const one = new Float32Array(1), bits = new Int32Array(one.buffer);
+    for (let i = 0, p = 0; i < sum.length; i += 3, p++) {
+      one[0] = 0.2126 * sum[i]! + 0.7152 * sum[i + 1]! + 0.0722 * sum[i + 2]!;
+      const at = (bits[0]! >> shift) - base;
+      out[p] = palette[at < 0 ? 0 : at > top ? top : at]!;
     }
   }
 }
+
+/** Normal deviates, drawn once: a grain that begins at another place every frame. */
+const GRAIN = Float32Array.from({ length: 65_521 }, () => Math.sqrt(-2 * Math.log(1 - Math.random())) * Math.cos(2 * Math.PI * Math.random()));

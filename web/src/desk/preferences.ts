@@ -4,9 +4,15 @@ import { persist } from "zustand/middleware";
 
 const FOOT = 0.3048;
 
-type Preferences = { length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth" };
+type Preferences = {
+  length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth";
+  /** What the frame shows, and the instruments beside it. */
+  instruments: boolean; picture: "monitor" | "recorded" | "bands"; grain: boolean; trace: "luma" | "rgb";
+  /** Where bands begin that were moved by hand [stops about middle grey]. */
+  edges: Record<string, number>;
+};
 
-export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third" }) as Preferences, { name: "inkwell-preferences" }));
+export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
 
 /** Lengths in the chosen unit. */
 export function useLength() {

@@ -1,6 +1,6 @@
 /** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
 import { create } from "zustand";
-import type { Camera, Document, Figure, Grip, Inspection, LevelMap, Look, Schemas, SetupRecord, Unit } from "../app/api";
+import type { Camera, Document, Figure, Figures, Grip, Inspection, LevelMap, Look, Schemas, SetupRecord, Unit } from "../app/api";
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
@@ -25,6 +25,10 @@ type Desk = {
   rendering: boolean;
   plane: Plane;
   map: LevelMap | null;
+  /** What the camera's settings come to: its curve, noise, bands, depth. */
+  figures: Figures | null;
+  /** Places of the frame the spot meter looks at, 0..1 each way. */
+  spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
   solo: string | null;
   fault: { text: string; path: string } | null;
@@ -33,7 +37,7 @@ type Desk = {
 
 export const useDesk = create<Desk>(() => ({
   record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
-  inspecting: false, rendering: false, plane: "none", map: null, panel: "unit", solo: null, fault: null, conflict: null,
+  inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", solo: null, fault: null, conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
@@ -52,7 +56,7 @@ export function adopt(record: SetupRecord) {
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
-    ...(same ? {} : { inspection: null, map: null, plane: "none" as const }),
+    ...(same ? {} : { inspection: null, map: null, plane: "none" as const, figures: null, spots: { A: null, B: null } }),
   });
 }
 
