@@ -8,6 +8,7 @@ from inkwell.productions.api import router as productions
 from inkwell.setups.api import router as setups
 from inkwell.setups.camera import router as camera
 from inkwell.setups.light import router as light
+from inkwell.setups.metering import router as metering
 
 from . import problems
 
@@ -18,3 +19,4 @@ api.add_router("", productions, tags=["productions"])
 api.add_router("", setups, tags=["set-ups"])
 api.add_router("", light, tags=["light"])
 api.add_router("", camera, tags=["camera"])
+api.add_router("", metering, tags=["metering"])

@@ -29,6 +29,8 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): ({"document": data(), "unit": "key", "move": "cloth"}, "editor"),
+    ("POST", "/api/setups/{pk}/schools"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/ratio"): ({"document": data(), "unit": "fill", "target": 4}, "editor"),
     ("GET", "/api/setups/{pk}/units/{unit}/photometry.{kind}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/layers/{key}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/thumbnail.png"): (None, "viewer"),

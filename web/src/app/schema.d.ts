@@ -371,6 +371,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/ratio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ratio
+         * @description The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and what would bring it.
+         */
+        post: operations["inkwell_setups_metering_ratio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/redo": {
         parameters: {
             query?: never;
@@ -422,6 +442,26 @@ export interface paths {
          * @description The draft with one unit rigged anew; nothing is stored.
          */
         post: operations["inkwell_setups_light_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Schools
+         * @description Each way of holding the meter, and where the face sits if its reading is set.
+         */
+        post: operations["inkwell_setups_metering_schools"];
         delete?: never;
         options?: never;
         head?: never;
@@ -509,6 +549,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnswerOut */
+        AnswerOut: {
+            /** Left */
+            left: number;
+            /** Value */
+            value: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "stop" | "index" | "shutter" | "nd";
+        };
         /**
          * Attachment
          * @description Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS).
@@ -1482,6 +1534,29 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * RatioIn
+         * @description A draft in which one unit is to bring a ratio about.
+         */
+        RatioIn: {
+            document: components["schemas"]["Setup"];
+            /**
+             * Means
+             * @default dimmer
+             * @enum {string}
+             */
+            means: "dimmer" | "distance";
+            /**
+             * School
+             * @default combined
+             * @enum {string}
+             */
+            school: "combined" | "single";
+            /** Target */
+            target: number;
+            /** Unit */
+            unit: string;
+        };
         /** RatioOut */
         RatioOut: {
             /** Ratio */
@@ -1653,6 +1728,41 @@ export interface components {
             setups: components["schemas"]["SetupCard"][];
             /** Title */
             title: string;
+        };
+        /** SchoolOut */
+        SchoolOut: {
+            /** Against */
+            against: number | null;
+            /** Against Words */
+            against_words: string;
+            /** Footcandles */
+            footcandles: number;
+            /** Key */
+            key: string;
+            /** Lux */
+            lux: number;
+            /** Name */
+            name: string;
+            /** Sits */
+            sits: {
+                [key: string]: number | null;
+            };
+            /** Stop */
+            stop: number | null;
+            /** Stop Words */
+            stop_words: string;
+            /** Ways */
+            ways: components["schemas"]["AnswerOut"][];
+        };
+        /** SchoolsIn */
+        SchoolsIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
         };
         /** Session */
         Session: {
@@ -1900,6 +2010,14 @@ export interface components {
              */
             on: boolean;
             sun?: components["schemas"]["Sun"] | null;
+        };
+        /** SolvedOut */
+        SolvedOut: {
+            document: components["schemas"]["Setup"];
+            /** Gesture */
+            gesture: string;
+            /** Ratio */
+            ratio: number;
         };
         /** SpillOut */
         SpillOut: {
@@ -2749,6 +2867,32 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_metering_ratio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatioIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvedOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_redo: {
         parameters: {
             query?: never;
@@ -2819,6 +2963,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RigOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_metering_schools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolOut"][];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { frameOf } from "./gestures";
 import { useLength } from "./preferences";
+import { RatioSetter, Schools } from "./Schools";
 import { act, mayEdit, readDesk, useDesk } from "./store";
 
 type Mark = Document["marks"][number];
@@ -18,6 +19,9 @@ export function MeterPanel() {
   const editable = useDesk(mayEdit);
   return (
     <div className="grid gap-3">
+      <RatioSetter />
+      <Schools />
+      <h3 className="border-t border-line pt-2 font-serif text-base text-lamp italic">More marks</h3>
       {marks.length === 0 && <p className="text-quiet">The standard marks follow the face. Hold the meter somewhere else to read the desk, the wall, the next step of the walk.</p>}
       {marks.map((mark) => <MarkRow key={mark.id} mark={mark} disabled={!editable} />)}
       {editable && <Button onClick={hold}>Hold the meter beside the face</Button>}

@@ -1,0 +1,70 @@
+"""Metering beyond the reading: schools and what each would set, ratios brought about."""
+
+from typing import Annotated, Literal
+
+from ninja import Router, Schema
+from pydantic import Field
+
+from inkwell.productions.models import Role
+from moth.document import Setup as Document
+from moth.metering import read_schools, set_ratio
+
+from . import services
+
+router = Router()
+
+
+class SchoolsIn(Schema):
+    document: Document | None = None
+    step: Literal["third", "tenth"] = "third"
+
+
+class AnswerOut(Schema):
+    what: Literal["stop", "index", "shutter", "nd"]
+    value: float
+    left: float
+
+
+class SchoolOut(Schema):
+    key: str
+    name: str
+    lux: float
+    footcandles: float
+    stop: float | None
+    stop_words: str
+    against: float | None
+    against_words: str
+    sits: dict[str, float | None]
+    ways: list[AnswerOut]
+
+
+class RatioIn(Schema):
+    """A draft in which one unit is to bring a ratio about."""
+
+    document: Document
+    unit: Annotated[str, Field(max_length=40)]
+    target: Annotated[float, Field(ge=1, le=64)]
+    school: Literal["combined", "single"] = "combined"
+    means: Literal["dimmer", "distance"] = "dimmer"
+
+
+class SolvedOut(Schema):
+    document: Document
+    ratio: float
+    gesture: str
+
+
+@router.post("/setups/{int:pk}/schools", response=list[SchoolOut])
+def schools(request, pk: int, data: SchoolsIn):
+    """Each way of holding the meter, and where the face sits if its reading is set."""
+    return read_schools(services.draft(request.user, pk, data.document), data.step)
+
+
+@router.post("/setups/{int:pk}/ratio", response=SolvedOut)
+def ratio(request, pk: int, data: RatioIn):
+    """The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and what would bring it."""
+    services.setup_for(request.user, pk, Role.EDITOR)
+    services.check(data.document)
+    solved = set_ratio(data.document, data.unit, data.target, data.school, data.means)
+    services.check(solved.setup)
+    return {"document": solved.setup, "ratio": solved.ratio, "gesture": solved.words}

@@ -1,0 +1,115 @@
+"""Ways of holding the meter, school by school, and what the face looks like when each is set."""
+
+import numpy as np
+
+from ..camera import set_for, source_levels
+from ..colour import LUMINANCE
+from ..transport import light_of, sources
+from ..units import difference_words, footcandles
+from ..world import anchor, build_world, landmarks
+from .marks import OFF_SKIN, Place, key_unit, standard_marks
+from .origin import origin_of
+from .readings import _stop, full_levels
+
+STEEP = 35.0
+"""Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
+SPOT_SKIN = 0.36
+"""Reflectance that a spot on skin is read against: a stop over middle grey, where light skin usually sits; typical."""
+
+SCHOOLS = {
+    "source": "toward the key, dome: the lit side is middle grey, the rest falls",
+    "lens": "under the chin, toward the lens: the usual",
+    "shade": "on the shadow side, toward the lens: opens up for the shadows",
+    "shielded": "under the chin, a hand over the top: what comes from above does not count",
+}
+"""Schools by key, with what they are for."""
+
+
+def _unit(v):
+    return v / max(np.linalg.norm(v), 1e-12)
+
+
+def _hair(setup, camera):
+    """A disc laid to the back of the top of the head: what an edge or hair light brings."""
+    crown = landmarks(setup.figures[0])["crown"]
+    away = _unit(crown - np.asarray(camera.position, float))
+    normal = _unit(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
+    return Place("hair", "hair", tuple(crown + OFF_SKIN * normal), tuple(normal), "disc")
+
+
+def read_schools(setup, step="third"):
+    """Each school's reading, and where key side, fill side and hair sit if it is set.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    list of dict
+        `key`, `name`, `lux`, `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
+        `sits`: for "key side", "fill side", "hair" the stops from middle grey if this reading is set, None in the dark;
+        `ways`: how to set it by stop, index, shutter or ND alone.
+
+    Raises
+    ------
+    moth.errors.MothError
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
+    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "point-600", "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
+    >>> rows = {r["key"]: r for r in read_schools(s)}
+    >>> rows["source"]["sits"]["key side"], rows["source"]["lux"] > rows["lens"]["lux"]
+    (0.0, True)
+    """
+    world, camera = build_world(setup), setup.cameras[0]
+    found = sources(setup)
+    key = key_unit(setup)
+    origins = {f.id: origin_of(setup, world, light_of(world, f)).place for f in found}
+    marks = {p.id: p for p in standard_marks(setup, world, camera, key, origins.get(key.id) if key else None)}
+    chin = marks["chin"]
+    places = [marks["key-side"], chin, marks["fill-side"], marks["fill-shaded"] if "fill-shaded" in marks else marks["fill-side"], _hair(setup, camera)]
+    full = full_levels(setup, world, places, found) @ LUMINANCE if found else np.zeros((0, len(places)))
+    levels = source_levels(setup)
+    state = np.array([levels[f.id] for f in found])
+    at_key, at_chin, at_shade, at_fill, at_hair = (float(v) for v in (state @ full if len(found) else np.zeros(len(places))))
+    face = anchor(setup)
+    steep = np.array([_above(face, origins[f.id]) > STEEP for f in found], bool)
+    shielded = float((state * ~steep) @ full[:, 1]) if len(found) else 0.0
+    rows = []
+    for name, place, lux in (("source", marks["key-side"], at_key), ("lens", chin, at_chin), ("shade", marks["fill-side"], at_shade), ("shielded", chin, shielded)):
+        number, words, against = _stop(lux, place.receiver, camera, step)
+        # Incident light is told against the reading that is set; the disc's and the dome's constants differ by what a flat thing shows.
+        sits = {what: float(np.log2(level / lux)) + 0.0 if level > 1e-4 and lux > 1e-4 else None
+                for what, level in (("key side", at_key), ("fill side", at_fill), ("hair", at_hair * 320 / 250))}
+        rows.append({
+            "key": name, "name": SCHOOLS[name], "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words, "against": against,
+            "against_words": difference_words(against, step) if against is not None else "", "sits": sits,
+            "ways": [vars(a) for a in set_for(camera, against)] if against is not None else [],
+        })
+    return rows
+
+
+def _above(face, place):
+    to = np.asarray(place, float) - face
+    return float(np.degrees(np.arctan2(to[2], np.hypot(to[0], to[1]))))
+
+
+def exposed_for(setup, against):
+    """The set-up with its stop opened or closed so that a reading so far over (+) it is set.
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5], "t_stop": 2.8}]})
+    >>> exposed_for(s, 2.0).cameras[0].t_stop
+    5.6
+    """
+    camera = setup.cameras[0]
+    value = float(np.clip(camera.t_stop * 2 ** (against / 2), 0.5, 90))
+    return setup.model_copy(update={"cameras": (camera.model_copy(update={"t_stop": round(value, 4)}), *setup.cameras[1:])})
