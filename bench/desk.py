@@ -72,6 +72,54 @@ def measure(times=15):
             {"dimmer": dimmer, "first": first, "full": full, "readings": readings, "readings after a move": moved}.items()}
 
 
+LIVE = """async (seconds) => {
+    const slider = document.querySelector('[role=slider][aria-label=Dimmer]');
+    performance.clearMarks();
+    const start = performance.now();
+    let turns = 0;
+    while (performance.now() - start < seconds * 1000) {
+        slider.dispatchEvent(new KeyboardEvent('keydown', { key: turns++ % 2 ? 'ArrowLeft' : 'ArrowRight', bubbles: true }));
+        await new Promise(requestAnimationFrame);
+    }
+    return performance.getEntriesByName('instruments-drawn').length / seconds;
+}"""
+UPLOAD = """async (body) => {
+    const { csrf } = await (await fetch('/api/session')).json();
+    const [production] = await (await fetch('/api/productions')).json();
+    const headers = { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' };
+    return (await (await fetch(`/api/scenes/${production.scenes[0].id}/import`, { method: 'POST', headers, body })).json()).id;
+}"""
+
+
+def live(units=8, seconds=4):
+    """Frames a second with waveform, histogram and spots while a dimmer is moved, 640 x 360: luma, three channels."""
+    with open("inkwell/setups/demo/keeper-instrument-room.json") as file:
+        document = json.load(file)
+    while len(document["units"]) < units:
+        extra = dict(document["units"][len(document["units"]) % 4])
+        extra["id"], extra["name"] = f"more-{len(document['units'])}", f"More {len(document['units'])}"
+        document["units"].append(extra)
+    with served("inkwell_bench") as server, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(server.url)
+        page.get_by_label("Name").fill("gaffer")
+        page.get_by_label("Password").fill(server.password)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
+        page.goto(f"{server.url}/setups/{page.evaluate(UPLOAD, json.dumps(document))}")
+        page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000)
+        page.get_by_role("button", name="Instruments").click()
+        page.wait_for_timeout(2500)
+        found = {"luma": page.evaluate(LIVE, seconds)}
+        page.get_by_role("button", name="Trace").click()
+        page.get_by_role("option", name="Three channels").click()
+        page.wait_for_timeout(1500)
+        found["three channels"] = page.evaluate(LIVE, seconds)
+        browser.close()
+    return found
+
+
 def cold():
     """Seconds from the start of the server to its first answer."""
     with served("inkwell_bench") as server:

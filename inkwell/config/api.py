@@ -7,6 +7,7 @@ from inkwell.accounts.api import router as accounts
 from inkwell.productions.api import router as productions
 from inkwell.setups.api import router as setups
 from inkwell.setups.camera import router as camera
+from inkwell.setups.card import router as card
 from inkwell.setups.light import router as light
 from inkwell.setups.metering import router as metering
 
@@ -20,3 +21,4 @@ api.add_router("", setups, tags=["set-ups"])
 api.add_router("", light, tags=["light"])
 api.add_router("", camera, tags=["camera"])
 api.add_router("", metering, tags=["metering"])
+api.add_router("", card, tags=["card"])

@@ -29,6 +29,8 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): ({"document": data(), "unit": "key", "move": "cloth"}, "editor"),
+    ("GET", "/api/setups/{pk}/card"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/card.{kind}"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/schools"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/ratio"): ({"document": data(), "unit": "fill", "target": 4}, "editor"),
     ("GET", "/api/setups/{pk}/units/{unit}/photometry.{kind}"): (None, "viewer"),
@@ -52,7 +54,7 @@ def test_no_endpoint_is_forgotten():
 
 def address(path, setup):
     pk = setup.scene.production_id if "/productions/" in path else setup.scene_id if "/scenes/" in path else setup.pk
-    return path.replace("{pk}", str(pk)).replace("{username}", "viewer").replace("{key}", "0" * 32).replace("{unit}", "key").replace("{kind}", "ldt")
+    return path.replace("{pk}", str(pk)).replace("{username}", "viewer").replace("{key}", "0" * 32).replace("{unit}", "key").replace("{kind}", "csv" if "card" in path else "ldt")
 
 
 @pytest.mark.parametrize("who", ["nobody", "stranger", "viewer", "editor", "owner"])

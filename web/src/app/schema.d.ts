@@ -271,6 +271,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description What puts the stored set-up back.
+         */
+        get: operations["inkwell_setups_card_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/card.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card File
+         * @description The card as a page to print, or as a table of units.
+         */
+        get: operations["inkwell_setups_card_card_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/export": {
         parameters: {
             query?: never;
@@ -736,6 +776,94 @@ export interface components {
              * @default 5600
              */
             white_balance: number;
+        };
+        /** CardGrip */
+        CardGrip: {
+            /** Distance */
+            distance: number;
+            /** Kind */
+            kind: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Over Floor */
+            over_floor: number;
+            /** Size */
+            size: string;
+        };
+        /** CardMark */
+        CardMark: {
+            /** Against Words */
+            against_words: string;
+            /** Footcandles */
+            footcandles: number;
+            /** Lux */
+            lux: number;
+            /** Name */
+            name: string;
+            /** Stop Words */
+            stop_words: string;
+        };
+        /** CardOut */
+        CardOut: {
+            /** Camera */
+            camera: string[];
+            /** Grip */
+            grip: components["schemas"]["CardGrip"][];
+            /** Marks */
+            marks: components["schemas"]["CardMark"][];
+            /** Notes */
+            notes: string;
+            /** Place */
+            place: string;
+            /** Sentence */
+            sentence: string;
+            /** Sky */
+            sky: string | null;
+            /** Title */
+            title: string;
+            /** Units */
+            units: components["schemas"]["CardUnit"][];
+        };
+        /** CardUnit */
+        CardUnit: {
+            /** Angle */
+            angle: number;
+            /** Cct */
+            cct: number;
+            /** Dial */
+            dial: number;
+            /** Dimmer */
+            dimmer: number;
+            /** Distance */
+            distance: number;
+            /** Distance Ft */
+            distance_ft: number;
+            /** Footcandles */
+            footcandles: number;
+            /** Green */
+            green: number;
+            /** Head */
+            head: string;
+            /** Height */
+            height: number;
+            /** Hung */
+            hung: string;
+            /** Lux */
+            lux: number;
+            /** Name */
+            name: string;
+            /** On */
+            on: boolean;
+            /** Over Floor */
+            over_floor: number;
+            /** Role */
+            role: string;
+            /** Side */
+            side: string;
+            /** Stop */
+            stop: string;
         };
         /** Constants */
         Constants: {
@@ -2741,6 +2869,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    inkwell_setups_card_card: {
+        parameters: {
+            query?: {
+                step?: "third" | "tenth";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_card_card_file: {
+        parameters: {
+            query?: {
+                step?: "third" | "tenth";
+            };
+            header?: never;
+            path: {
+                pk: number;
+                kind: "csv" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
             };
         };
     };

@@ -2,6 +2,7 @@ import { memo, useState } from "react";
 import type { Head, Unit } from "../app/api";
 import { Button } from "../parts/Button";
 import { BringIn } from "./BringIn";
+import { LevelCard } from "./LevelCard";
 import { toggleOn } from "./gestures";
 import { useLight } from "./preferences";
 import { act, choose, mayEdit, setDesk, SKY, useDesk } from "./store";
@@ -11,6 +12,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
   const units = useDesk((d) => d.draft!.units);
   const editable = useDesk(mayEdit);
   const [adding, setAdding] = useState(false);
+  const [card, setCard] = useState(false);
   const solo = useDesk((d) => d.solo);
   const sky = useDesk((d) => d.draft!.room.outdoors || d.draft!.openings.length > 0);
   return (
@@ -24,7 +26,11 @@ export function UnitList({ heads }: { heads: Head[] }) {
         <SkyRows />
         {units.length === 0 && !sky && <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>}
       </ol>
-      {editable && <div className="p-2"><Button className="w-full" look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>Bring in a unit</Button></div>}
+      <div className="grid gap-1 p-2">
+        <Button look="bare" onClick={() => setCard(true)}>Level card</Button>
+        {editable && <Button look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>Bring in a unit</Button>}
+      </div>
+      <LevelCard open={card} close={() => setCard(false)} />
       {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
     </section>
   );
