@@ -35,6 +35,28 @@ def views(page, server):
     page.wait_for_timeout(300)
     yield "bring-in"
     page.keyboard.press("Escape")
+    page.get_by_role("button", name="Level card").click()
+    page.get_by_role("row", name="Key").first.wait_for()
+    page.wait_for_timeout(400)
+    yield "level-card"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Instruments").click()
+    for key in "AB":
+        page.get_by_role("button", name=f"Set spot {key}").click()
+    page.get_by_role("tab", name="Meter").click()
+    page.get_by_role("region", name="Ways to meter").wait_for()
+    page.wait_for_timeout(1500)
+    page.mouse.move(2, 790)
+    yield "instruments"
+    page.get_by_role("button", name="Picture").click()
+    page.get_by_role("option", name="bands of stops").click()
+    page.get_by_role("tab", name="Camera").click()
+    page.wait_for_timeout(800)
+    page.mouse.move(2, 790)
+    yield "bands"
+    page.get_by_role("button", name="Picture").click()
+    page.get_by_role("option", name="on the monitor").click()
+    page.get_by_role("button", name="Instruments").click()
     for title, tab, plane, name in (
         ("Watch officer, night", "Unit", None, "desk-lamp"), ("Pilot, chart store", "Unit", None, "way-of-the-light"),
         ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"), ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),

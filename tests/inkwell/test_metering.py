@@ -62,7 +62,8 @@ def test_the_page_is_read_by_another_program(tmp_path):
     made = {**level_card(load(data(title="Keeper & pilot, 3⅓ under, ⅔ over", grip=[board], notes="Lamp hot.\nBags."))), "place": "Saltmarsh Signal / Gallery"}
     (tmp_path / "card.pdf").write_bytes(page(made))
     text = subprocess.run(["pdftotext", "-layout", tmp_path / "card.pdf", "-"], capture_output=True, text=True, check=True).stdout
-    for words in ("Keeper & pilot, 3 1/3 under, 2/3 over", "Saltmarsh Signal / Gallery", "White <board>", "Foam board, white", "Lamp hot.", "camera left", f"{made['units'][0]['footcandles']:.1f} fc"):
+    level = f"{made['units'][0]['footcandles']:.1f} fc"
+    for words in ("Keeper & pilot, 3 1/3 under, 2/3 over", "Saltmarsh Signal / Gallery", "White <board>", "Foam board, white", "Lamp hot.", "camera left", level):
         assert words in text, words
 
 
