@@ -123,7 +123,7 @@ def matte(rgb):
     return {"type": "twosided", "bsdf": {"type": "diffuse", "reflectance": {"type": "rgb", "value": [float(c) for c in rgb]}}}
 
 
-def build(rig):
+def build(rig, particles=False):
     scene = {"type": "scene"}
     for k, (wall, albedo) in enumerate(zip(rig["walls"], rig["wall_albedo"])):
         scene[f"wall{k}"] = quad(f"wall{k}", wall[:3], wall[3:6], wall[6:9], matte(albedo))
@@ -155,12 +155,12 @@ def build(rig):
             factor = 0.92 if crate else 1.0
             to = mi.ScalarTransform4f(np.vstack([np.stack([right, np.cross(forward, right / np.linalg.norm(right)) * np.linalg.norm(up), forward, centre], 1), [0, 0, 0, 1]]))
             scene[f"lamp{k}"] = {"type": "rectangle", "to_world": to, "bsdf": {"type": "null"},  # A unit's body stands in nobody's way at the desk either.
-                                
-                                 "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(peak / area * factor)] * 3},
-                                            "sampling_weight": 0.0 if crate else 1.0}}
-            if crate:
+                                "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [float(peak / area * factor)] * 3},
+                                            "sampling_weight": 0.0 if crate and not particles else 1.0}}
+            if crate and not particles:
                 # Shadow rays stop a few millimetres short of the lamp and would leak past the fins: rays must find it themselves.
                 scene["nothing"] = {"type": "point", "position": [0.1, 0.1, 0.1], "intensity": {"type": "rgb", "value": [0.0] * 3}}
+            if crate:
                 # The egg crate itself: black fins, twenty cells across, as deep as the cut-off asks.
                 cells = 20
                 pitch = 2 * f[13] / cells
@@ -308,6 +308,7 @@ def main():
     readings = [receiver(scene, m[:3], m[3:6], samples, k + 1, rig) for k, m in enumerate(rig["marks"])]
     middle = time.time()
     # Two halves with noise of their own: the product of our errors against both is free of either's noise.
+    scene = build(rig, particles=True)
     halves = [picture(scene, rig, pixel_samples, half) for half in range(2 if pixel_samples else 0)]
     if not pixel_samples:
         halves = np.load(sys.argv[2])["picture"]

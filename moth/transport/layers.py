@@ -58,7 +58,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-6", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-7", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):

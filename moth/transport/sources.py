@@ -121,9 +121,12 @@ def _sun(setup, sun):
 def _through(setup, sun, opening):
     """The sun as it comes in at one window, or None when that looks away."""
     place, inward = opening_place(setup, opening)
-    if sun_direction(setup.sky.sun) @ inward > -0.005:
+    into = -sun_direction(setup.sky.sun)
+    if into @ inward < 0.005:
         return None
-    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, place + 0.008 * inward, place + inward).frame
+    # Just inside the glass the opening's edges lie where the sun's rays carry them.
+    centre = place + 0.008 / (into @ inward) * into
+    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
     row = np.concatenate([frame[1:13], frame[13:15], [1.0, 0.0]])
     return replace(sun, via=row, through=True)
 
@@ -163,5 +166,5 @@ def sources(setup):
         if sky.sun:
             sun = _sun(setup, sky.sun)
             beams: tuple[Emitter | None, ...] = (sun,) if outdoors else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
-            found.append(Source("sun", content_hash("sun-1", shape), tuple(b for b in beams if b is not None)))
+            found.append(Source("sun", content_hash("sun-2", shape), tuple(b for b in beams if b is not None)))
     return found

@@ -71,6 +71,15 @@ def hemisphere(normals, count, even, seed, directions):
             directions[at, 2] = -x * s * nx - y * ny + z * nz
 
 
+@njit(inline="always")
+def _scrambled(number):
+    """A number's 32 bits well mixed; kept to 32, since products of unsigned numbers grow to 64 here. O'Neill, PCG (2014), the RXS-M-XS step."""
+    mask = np.uint64(0xFFFFFFFF)
+    h = (number * np.uint64(747796405) + np.uint64(2891336453)) & mask
+    h = (((h >> ((h >> np.uint64(28)) + np.uint64(4))) ^ h) * np.uint64(277803737)) & mask
+    return ((h >> np.uint64(22)) ^ h) & mask
+
+
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
 def _onward(primitive, distance, origins, directions, weights, owner, flat, front, back, sheet, optics, leg, patch_out, weight_out, keep):
     """One leg of every walk: what patch it met with what weight, and which walks go on; moves origins and directions.
@@ -94,15 +103,10 @@ def _onward(primitive, distance, origins, directions, weights, owner, flat, fron
         if onward * weights[i] < 0.004 or leg >= 6:
             continue
         # One way on is drawn, with the weight of all: the mean is that of following every way.
-        h = np.uint32(owner[i]) * np.uint32(747796405) + np.uint32(leg * 7919 + i * 31 + 17)
-        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-        h = (h >> np.uint32(22)) ^ h
-        pick = (h & np.uint32(0xFFFF)) / 65536.0 * onward
-        u = (h >> np.uint32(16)) / 65536.0
-        h = h * np.uint32(747796405) + np.uint32(2891336453)
-        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-        h = (h >> np.uint32(22)) ^ h
-        v = (h & np.uint32(0xFFFF)) / 65536.0
+        h = _scrambled(np.uint64(owner[i]) * np.uint64(9781) + np.uint64(leg * 7919 + i * 31 + 17))
+        pick = float(h & np.uint64(0xFFFF)) / 65536.0 * onward
+        u = float((h >> np.uint64(16)) & np.uint64(0xFFFF)) / 65536.0
+        v = float(_scrambled(h) & np.uint64(0xFFFF)) / 65536.0
         dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
         through = pick < straight + forward
         if not through:

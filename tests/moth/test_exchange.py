@@ -8,11 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from moth.colour import LUMINANCE
-from moth.materials import MATERIALS
+from moth.materials import MATERIALS, lobe_concentration
 from moth.photometry import from_function, write_ies
 from moth.transport import light_of, meter_light, sources
 from moth.transport.exchange import balance, links, samples
-from moth.transport.walks import hemisphere
+from moth.transport.walks import hemisphere, walk
 from moth.world import build_world
 from tests.scenes import BLACK_ROOM, Held, setup, ways
 
@@ -215,3 +215,22 @@ def test_no_patch_of_a_wall_lies_half_behind_a_window():
     assert ((behind < 0.01) | (behind > 0.99)).all()
     assert (behind * p.area[east]).sum() == pytest.approx(1.31 * 0.93, rel=1e-3)
     assert p.area[east].sum() == pytest.approx(7 * 3, rel=1e-6)
+
+
+@pytest.mark.parametrize("tilt", [0, 25, 50])
+def test_a_walk_through_a_lobe_spreads_like_the_lobe_and_keeps_its_share(tilt):
+    # One heavy frost before a far wall, walked at from a way off: the way on is a von Mises-Fisher lobe about the way in.
+    world = build_world(room(grip=[sheet("frost-heavy", [3, 3.5, 1.5], [3, 6, 1.5], [1.2, 1.2], "frame")]))
+    m, cloth = MATERIALS["frost-heavy"], world.sheets[0]
+    way = np.cos(np.radians(tilt)) * cloth.normal + np.sin(np.radians(tilt)) * cloth.right
+    n = 40_000
+    legs = walk(world, np.tile(cloth.centre - 0.5 * way, (n, 1)), np.tile(way, (n, 1)), np.arange(n))
+    owner, patch, weight = legs[1]
+    share = m.straight + m.forward
+    # Mean of the lobe's cosine to its axis is 1/tanh k - 1/k: the weight's mean is its share of that, over the cosine of the way out.
+    kappa = lobe_concentration(m.forward_width)
+    resultant = 1 / np.tanh(kappa) - 1 / kappa
+    expected = m.straight + m.forward * resultant
+    assert weight.sum() / n == pytest.approx(expected, rel=0.02)
+    # Most of what is met lies on many patches of the wall behind, not on one.
+    assert len(np.unique(patch)) > 20 and weight.max() < 2.5 * share

@@ -7,23 +7,17 @@ from bench.accuracy.compare import FOLDER, ours, rmse
 from bench.accuracy.rigs import rigs
 from moth.colour import LUMINANCE
 
-QUICK = ("bare spot, white room", "foam board", "full grid cloth", "mirror and blinds", "ceiling bounce", "window, overcast")
+QUICK = ("bare spot, white room", "foam board", "frost, then grid", "soft silver", "mirror and blinds", "ceiling bounce", "window, overcast")
 
 
 @pytest.mark.parametrize("name", QUICK)
 def test_readings_and_frame_are_those_of_other_renderers(name):
     reference = np.load(FOLDER / f"{list(rigs()).index(name):02d}.npz")
     disc, dome, frame = ours(name)
-    lit = reference["disc"] @ LUMINANCE
-    # Marks turned away from the light read a little beside the others: they are held to 5 %.
-    strong = lit > lit.max() / 4
-    for mine, theirs in ((disc, reference["disc"]), (dome, reference["dome"])):
-        np.testing.assert_allclose(mine @ LUMINANCE, theirs @ LUMINANCE, rtol=0.05)
-        np.testing.assert_allclose((mine @ LUMINANCE)[strong], (theirs @ LUMINANCE)[strong], rtol=0.03)
-    if "radiance" in reference:
-        # Radiance was stopped at six bounces: what reaches the far side comes several percent short.
-        np.testing.assert_allclose((disc @ LUMINANCE)[strong], (reference["radiance"] @ LUMINANCE)[strong], rtol=0.04)
-    assert rmse(frame, reference["picture"].astype(float) * float(reference["scale"])) < 0.05
+    # Every mark, those turned away from the light too.
+    for mine, theirs in ((disc, reference["disc"]), (dome, reference["dome"]), (disc, reference["radiance"])):
+        np.testing.assert_allclose(mine @ LUMINANCE, theirs @ LUMINANCE, rtol=0.03)
+    assert rmse(frame, reference["picture"].astype(float) * float(reference["scale"])) < 0.03
 
 
 def test_there_are_enough_rigs():
