@@ -54,7 +54,7 @@ def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
     return lx, ly, lz, cose / d2, lobe, inv
 
 
-NEAR, MIDDLING = 9.0, 49.0
+NEAR, MIDDLING = 9.0, 36.0
 """Squared distances, in half diagonals of a cell: within the first it is taken exactly, within the second at four places, beyond at one.
 
 One place errs by two percent at six half diagonals, on axis.
@@ -145,7 +145,8 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
                 # Near, or cut by the horizon: the middle would stand badly for the whole.
                 exact = d2 < NEAR * size2 or above * above < size2
                 steps = max(least, 3 if exact and has_beam else 2)
-            elif above * above < size2:
+            elif above * above < size2 and d2 < 2 * MIDDLING * size2:
+                # Farther off it brings too little for the cut to count.
                 exact = True
             if exact:
                 light, solid = _exact(cell, px, py, pz, nx, ny, nz, corners, kept)

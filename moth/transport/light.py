@@ -322,7 +322,8 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
     glows = []
     for k in range(int(plane.max()) + 1):
         mine = hot[plane == k]
-        owner, cells, shares = _parted(_sheet_cells(world, mine), emitters, world)
+        # Slats are narrow already.
+        owner, cells, shares = _parted(_sheet_cells(world, mine), emitters if p.sheet[mine[0]] < 0 else (), world)
         which = mine[owner]
         # What lamps bring lies where they bring it; all else is spread evenly.
         own = np.minimum(p.albedo[which] * straight[which], rest[which])
@@ -349,7 +350,7 @@ def _parted(cells, emitters, world):
         level += _level_at(world, emitter, points + 1e-3 * normals, normals)
     level = level.reshape(-1, PARTS, 2, PARTS, 2).mean((2, 4)).reshape(-1, PARTS * PARTS)
     mean = level.mean(1)
-    cut = (level.max(1) - level.min(1)) > UNEVEN * mean
+    cut = ((level.max(1) - level.min(1)) > UNEVEN * mean) & (mean > 0)
     whole = np.flatnonzero(~cut)
     steps = (np.arange(PARTS) + 0.5) / PARTS * 2 - 1
     s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))

@@ -84,7 +84,7 @@ def views(page, server):
 
 def whole(page):
     """Wait for the whole frame and for what is asked once it is there."""
-    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
+    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000)
     page.wait_for_timeout(1500)
     page.get_by_text("working it out…").wait_for(state="detached")
     page.mouse.move(2, 790)
