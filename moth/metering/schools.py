@@ -2,19 +2,17 @@
 
 import numpy as np
 
-from ..camera import set_for, source_levels
+from ..camera import DISC, DOME, set_for, source_levels
 from ..colour import LUMINANCE
 from ..transport import light_of, sources
 from ..units import difference_words, footcandles
 from ..world import anchor, build_world, landmarks
-from .marks import OFF_SKIN, Place, key_unit, standard_marks
+from .marks import OFF_SKIN, Place, _unit_vector, key_unit, standard_marks
 from .origin import origin_of
 from .readings import _stop, full_levels
 
 STEEP = 35.0
 """Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
-SPOT_SKIN = 0.36
-"""Reflectance that a spot on skin is read against: a stop over middle grey, where light skin usually sits; typical."""
 
 SCHOOLS = {
     "source": "toward the key, dome: the lit side is middle grey, the rest falls",
@@ -25,15 +23,11 @@ SCHOOLS = {
 """Schools by key, with what they are for."""
 
 
-def _unit(v):
-    return v / max(np.linalg.norm(v), 1e-12)
-
-
 def _hair(setup, camera):
     """A disc laid to the back of the top of the head: what an edge or hair light brings."""
     crown = landmarks(setup.figures[0])["crown"]
-    away = _unit(crown - np.asarray(camera.position, float))
-    normal = _unit(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
+    away = _unit_vector(crown - np.asarray(camera.position, float))
+    normal = _unit_vector(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
     return Place("hair", "hair", tuple(crown + OFF_SKIN * normal), tuple(normal), "disc")
 
 
@@ -85,7 +79,7 @@ def read_schools(setup, step="third"):
         number, words, against = _stop(lux, place.receiver, camera, step)
         # Incident light is told against the reading that is set; the disc's and the dome's constants differ by what a flat thing shows.
         sits = {what: float(np.log2(level / lux)) + 0.0 if level > 1e-4 and lux > 1e-4 else None
-                for what, level in (("key side", at_key), ("fill side", at_fill), ("hair", at_hair * 320 / 250))}
+                for what, level in (("key side", at_key), ("fill side", at_fill), ("hair", at_hair * DOME / DISC))}
         rows.append({
             "key": name, "name": SCHOOLS[name], "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words, "against": against,
             "against_words": difference_words(against, step) if against is not None else "", "sits": sits,
