@@ -6,6 +6,7 @@ import time
 
 from playwright.sync_api import sync_playwright
 
+from moth.document import load
 from tests.served import CHROMIUM, served
 
 AFTER = """async ([act, marks]) => {
@@ -26,6 +27,12 @@ AFTER = """async ([act, marks]) => {
     return Object.fromEntries(Object.entries(times).map(([k, v]) => [k, v - start]));
 }"""
 KEY = "document.querySelector('{target}').dispatchEvent(new KeyboardEvent('keydown', {{key: '{key}', shiftKey: {fine}, bubbles: true}}))"
+
+
+def _keeper():
+    """The keeper's demo set-up as a document of today's version."""
+    with open("inkwell/setups/demo/keeper-instrument-room.json") as file:
+        return load(json.load(file)).model_dump(mode="json")
 
 
 def measure(times=15):
@@ -57,10 +64,10 @@ def measure(times=15):
             const start = performance.now();
             const answer = await fetch(`/api${location.pathname}/look`, { method: 'POST', headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' }, body });
             await answer.json();
+            if (!answer.ok) throw new Error(`look answered ${answer.status}`);
             return performance.now() - start;
         }"""
-        with open("inkwell/setups/demo/keeper-instrument-room.json") as file:
-            document = json.load(file)
+        document = _keeper()
         readings, moved = [], []
         for k in range(times):
             document["units"][0]["dimmer"] = 0.1 + k / 100
@@ -93,8 +100,7 @@ UPLOAD = """async (body) => {
 
 def live(units=8, seconds=4):
     """Frames a second with waveform, histogram and spots while a dimmer is moved, 640 x 360: luma, three channels."""
-    with open("inkwell/setups/demo/keeper-instrument-room.json") as file:
-        document = json.load(file)
+    document = _keeper()
     while len(document["units"]) < units:
         extra = dict(document["units"][len(document["units"]) % 4])
         extra["id"], extra["name"] = f"more-{len(document['units'])}", f"More {len(document['units'])}"

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..colour import LUMINANCE
-from ..transport import receive
+from ..transport import light_key, light_of, receive
 from ..world import anchor
+from ..world.keys import Keyed, content_hash, kept
 from .marks import at_head
 
 
@@ -36,20 +37,26 @@ def cell_power(glow, face):
     return (glow.flux @ LUMINANCE * cosine + glow.beam[:, 4:7] @ LUMINANCE * density * (cosine > 0)) / distance**2
 
 
-def origin_of(setup, world, light):
-    """The surface that lights the face most.
+def origin_of(setup, world, source):
+    """The surface by which a source lights the face most; kept by source and world.
 
     Parameters
     ----------
     setup : moth.document.Setup
     world : moth.world.World
-    light : moth.transport.Light
+    source : moth.transport.Source
 
     Returns
     -------
     Origin
     """
-    face = anchor(setup)
+    return _origin(Keyed(content_hash("origin-1", light_key(world, source), setup.figures[0].model_dump(mode="json")), (setup, world, source)))
+
+
+@kept(2000)
+def _origin(keyed):
+    setup, world, source = keyed.value
+    light, face = light_of(world, source), anchor(setup)
     none = np.zeros((0, 3)), np.zeros(0)
     best, most = None, -1.0
     for emitter in light.emitters:

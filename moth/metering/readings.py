@@ -1,14 +1,16 @@
 """All readings of a set-up: levels, stops, ratios, in numbers and in words."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..camera import DISC, DOME, incident_stop, shutter_time, source_colours, source_levels
 from ..colour import LUMINANCE
-from ..document import to_polar
+from ..document import Camera, Setup, Unit, to_polar
 from ..photometry import HEADS, lamp_of
 from ..transport import light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
-from ..world import anchor, build_world
+from ..world import World, anchor, build_world
 from ..world.keys import Keyed, content_hash, kept
 from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
@@ -44,6 +46,55 @@ def ways_at(world, source, place):
 
 NEUTRAL = 6504.0
 """White [K] that levels and colours of light are told from: a meter has no white balance."""
+
+
+@dataclass(frozen=True)
+class LaidOut:
+    """A set-up made ready for the meter."""
+
+    setup: Setup
+    world: World
+    camera: Camera
+    key: Unit | None
+    """The unit that is the key, or None."""
+    found: list
+    """All its sources, units and skies."""
+    marks: dict
+    """Standard places of the meter by id."""
+    state: np.ndarray
+    """Level of each source in the mix, of its own full."""
+
+    def full(self, places):
+        """Light of every source at full at places [lx], shape (sources, places)."""
+        return full_levels(self.setup, self.world, places, self.found) @ LUMINANCE if self.found else np.zeros((0, len(places)))
+
+    def part(self, *roles):
+        """Which sources are units that play these parts, shape (sources,)."""
+        ids = {u.id for u in self.setup.units if u.role in roles}
+        return np.array([f.id in ids for f in self.found], bool)
+
+    @property
+    def is_key(self):
+        return np.array([self.key is not None and f.id == self.key.id for f in self.found], bool)
+
+
+def lay_out(setup):
+    """World, sources, levels and the meter's places of a set-up: what every reading begins with.
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    >>> ready = lay_out(s)
+    >>> ready.found, ready.key, "chin" in ready.marks
+    ([], None, True)
+    """
+    world, camera, key, found = build_world(setup), setup.cameras[0], key_unit(setup), sources(setup)
+    key_from = next((origin_of(setup, world, f).place for f in found if key and f.id == key.id), None)
+    level = source_levels(setup)
+    return LaidOut(setup, world, camera, key, found, {p.id: p for p in standard_marks(setup, world, camera, key, key_from)},
+                   np.array([level[f.id] for f in found]))
 
 
 def full_levels(setup, world, places, found):
@@ -118,15 +169,11 @@ def read_setup(setup, only=None, step="third"):
     >>> read_setup(s)["sentence"]
     'No units yet: the stage is dark.'
     """
-    world = build_world(setup)
-    camera = setup.cameras[0]
-    key = key_unit(setup)
-    found = sources(setup)
-    key_from = next((origin_of(setup, world, light_of(world, f)).place for f in found if key and f.id == key.id), None)
-    places = standard_marks(setup, world, camera, key, key_from)
-    full = full_levels(setup, world, places, found) @ LUMINANCE
-    level = source_levels(setup)
-    state = np.array([level[f.id] for f in found])
+    ready = lay_out(setup)
+    world, camera, key, found, state = ready.world, ready.camera, ready.key, ready.found, ready.state
+    places = list(ready.marks.values())
+    full = ready.full(places)
+    level = dict(zip([f.id for f in found], state, strict=True))
     # A soloed unit is read even when it is switched off in the mix.
     dimmers = {u.id: u.dimmer for u in setup.units}
     shown = np.array([dimmers.get(f.id, level[f.id]) * (f.id == only) for f in found]) if only else state
@@ -145,20 +192,19 @@ def read_setup(setup, only=None, step="third"):
             "by_unit": {f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
         })
     index = {m["id"]: i for i, m in enumerate(marks)}
-    ratios = _ratios(setup, found, key, state, full, index)
+    ratios = _ratios(ready, full, index)
     return {
         "camera": camera.id, "key": key.id if key else None, "marks": marks, "ratios": ratios,
         "units": _units(setup, camera, world, found, step), "sentence": _sentence(setup, key, marks, index, ratios, only),
     }
 
 
-def _ratios(setup, found, key, state, full, index):
+def _ratios(ready, full, index):
     """Key-to-fill in both schools, from the mix, never from a solo."""
     combined_name, single_name = "(key + fill) : fill", "key : fill"
-    if key is None:
+    if ready.key is None:
         return {"combined": _ratio(0, 0, combined_name), "single": _ratio(0, 0, single_name)}
-    fills = {u.id for u in setup.units if u.role == "fill"}
-    is_key, is_fill = np.array([f.id == key.id for f in found]), np.array([f.id in fills for f in found])
+    state, is_key, is_fill = ready.state, ready.is_key, ready.part("fill")
     # The fill side is read with the key shaded off the dome, as a hand does it.
     key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
     combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
@@ -173,7 +219,7 @@ def _units(setup, camera, world, found, step):
     rows = []
     for unit, source in zip(setup.units, found, strict=False):
         polar = to_polar(unit.position, face, camera.position)
-        ways = ways_at(world, source, at_head(setup, origin_of(setup, world, light_of(world, source)).place))
+        ways = ways_at(world, source, at_head(setup, origin_of(setup, world, source).place))
         lux = float((sum(ways.values()) * colours[unit.id]) @ LUMINANCE) * level[unit.id]
         _, words, _ = _stop(lux, "dome", camera, step)
         distribution = lamp_of(unit).distribution

@@ -2,14 +2,12 @@
 
 import numpy as np
 
-from ..camera import DISC, DOME, set_for, source_levels
-from ..colour import LUMINANCE
-from ..transport import light_of, sources
+from ..camera import DISC, DOME, set_for
 from ..units import difference_words, footcandles
-from ..world import anchor, build_world, landmarks
-from .marks import OFF_SKIN, Place, _unit_vector, key_unit, standard_marks
+from ..world import anchor, landmarks
+from .marks import OFF_SKIN, Place, _unit_vector
 from .origin import origin_of
-from .readings import _stop, full_levels
+from .readings import _stop, lay_out
 
 STEEP = 35.0
 """Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
@@ -60,19 +58,14 @@ def read_schools(setup, step="third"):
     >>> rows["source"]["sits"]["key side"], rows["source"]["lux"] > rows["lens"]["lux"]
     (0.0, True)
     """
-    world, camera = build_world(setup), setup.cameras[0]
-    found = sources(setup)
-    key = key_unit(setup)
-    origins = {f.id: origin_of(setup, world, light_of(world, f)).place for f in found}
-    marks = {p.id: p for p in standard_marks(setup, world, camera, key, origins.get(key.id) if key else None)}
+    ready = lay_out(setup)
+    world, camera, found, marks, state = ready.world, ready.camera, ready.found, ready.marks, ready.state
     chin = marks["chin"]
-    places = [marks["key-side"], chin, marks["fill-side"], marks["fill-shaded"] if "fill-shaded" in marks else marks["fill-side"], _hair(setup, camera)]
-    full = full_levels(setup, world, places, found) @ LUMINANCE if found else np.zeros((0, len(places)))
-    levels = source_levels(setup)
-    state = np.array([levels[f.id] for f in found])
+    places = [marks["key-side"], chin, marks["fill-side"], marks.get("fill-shaded", marks["fill-side"]), _hair(setup, camera)]
+    full = ready.full(places)
     at_key, at_chin, at_shade, at_fill, at_hair = (float(v) for v in (state @ full if len(found) else np.zeros(len(places))))
     face = anchor(setup)
-    steep = np.array([_above(face, origins[f.id]) > STEEP for f in found], bool)
+    steep = np.array([_above(face, origin_of(setup, world, f).place) > STEEP for f in found], bool)
     shielded = float((state * ~steep) @ full[:, 1]) if len(found) else 0.0
     rows = []
     for name, place, lux in (("source", marks["key-side"], at_key), ("lens", chin, at_chin), ("shade", marks["fill-side"], at_shade), ("shielded", chin, shielded)):

@@ -6,16 +6,11 @@ from itertools import pairwise
 import numpy as np
 from scipy.optimize import brentq
 
-from ..camera import source_levels
-from ..colour import LUMINANCE
 from ..document import from_polar, to_polar
 from ..errors import MothError
-from ..transport import light_of, sources
 from ..units import difference_words, stops
-from ..world import anchor, build_world, check_placement
-from .marks import key_unit, standard_marks
-from .origin import origin_of
-from .readings import full_levels
+from ..world import anchor, check_placement
+from .readings import lay_out
 
 SHORTEST, FARTHEST = 0.4, 8.0
 """Distances from the face that are tried [m]."""
@@ -34,17 +29,11 @@ class Solved:
 
 def _sides(setup):
     """Light of each source at full on the key side and on the shaded fill side, their states, and which are key and fill."""
-    world, camera, key = build_world(setup), setup.cameras[0], key_unit(setup)
-    if key is None:
+    ready = lay_out(setup)
+    if ready.key is None:
         raise MothError("Without a unit there is no key, and so no ratio.", "unit")
-    found = sources(setup)
-    source = next(f for f in found if f.id == key.id)
-    marks = {p.id: p for p in standard_marks(setup, world, camera, key, origin_of(setup, world, light_of(world, source)).place)}
-    full = full_levels(setup, world, [marks["key-side"], marks["fill-shaded"]], found) @ LUMINANCE
-    level = source_levels(setup)
-    fills = {u.id for u in setup.units if u.role == "fill"}
-    return ([f.id for f in found], full, np.array([level[f.id] for f in found]),
-            np.array([f.id == key.id for f in found]), np.array([f.id in fills for f in found]))
+    full = ready.full([ready.marks["key-side"], ready.marks["fill-shaded"]])
+    return [f.id for f in ready.found], full, ready.state, ready.is_key, ready.part("fill")
 
 
 def ratio_of(setup, school):

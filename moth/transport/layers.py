@@ -25,15 +25,18 @@ from .walks import walk
 _TILE = 12_288
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
-FIRST_SAMPLES, PENUMBRA_SAMPLES = 4, 20
+FIRST_SAMPLES, PENUMBRA_SAMPLES, QUICK_SAMPLES = 4, 20, 8
+"""Rays a point, more of them in penumbrae, and how many more in the coarse picture that stands for a moment."""
+COARSE_WIDTH = 192
+"""Pictures up to this wide are the quick ones."""
 SHARED = 5
 """Pixels around that share their samples in wide penumbrae."""
 WIDE = 0.6
 """Part of them that must be penumbra; about a sharp edge it is a third."""
 FAINT_GLOW = 0.25
 """Of the lamp's own light: a surface that brings less is summed at the gathering points, without its sheen."""
-GLOW_RAYS = 24
-"""Rays from a gathering point to a surface that is followed as a source."""
+GLOW_RAYS, QUICK_GLOW_RAYS = 12, 6
+"""Rays from a gathering point to a surface that is followed as a source; ten gathering points are blended into one."""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
 _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
@@ -58,7 +61,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-7", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-8", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):
@@ -84,7 +87,7 @@ def _run(work, tiles, cancelled):
 def visibility(world, view, emitter, candidates, cancelled=lambda: False):
     """Part of the emitter that each candidate point sees.
 
-    Four samples a point first; then twenty more wherever those, or those of a
+    Four samples a point first; then twenty more (eight in the quick picture) wherever those, or those of a
     neighbouring pixel, disagree: in the penumbra.
 
     Parameters
@@ -125,8 +128,9 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
             high = np.maximum(np.maximum(high, _shifted(high, 1, axis, -1.0)), _shifted(high, -1, axis, -1.0))
         varies = ((high - low) > 0.02).ravel()
         penumbra = candidates[varies[view.pixel[candidates]]]
-        _run(lambda tile: cast(tile, FIRST_SAMPLES, PENUMBRA_SAMPLES), _tiles(penumbra, _BATCH // PENUMBRA_SAMPLES), cancelled)
-        rays += len(penumbra) * PENUMBRA_SAMPLES
+        more = QUICK_SAMPLES if width <= COARSE_WIDTH else PENUMBRA_SAMPLES
+        _run(lambda tile: cast(tile, FIRST_SAMPLES, more), _tiles(penumbra, _BATCH // more), cancelled)
+        rays += len(penumbra) * more
         _share_samples(view, penumbra, lit, total)
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
 
@@ -236,6 +240,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
     straight = float(diffuse[ambient.at].sum())
     gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
     nothing, no_finish = np.zeros((len(spots), 3)), np.full(len(spots), -1)
+    rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS
     for k, glow in enumerate(light.glows):
         here, part = np.zeros((len(spots), 3)), np.zeros(len(spots))
 
@@ -248,7 +253,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
 
         def look(tile, glow=glow, part=part, k=k):
-            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], GLOW_RAYS, seed=97 * k + int(tile[0]))
+            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0]))
 
         _run(look, _tiles(lit, 3000), cancelled)
         if here.sum() < FAINT_GLOW * straight:

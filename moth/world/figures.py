@@ -93,8 +93,15 @@ def landmarks(figure):
     >>> sorted(landmarks(Figure(id="a", name="keeper", position=(2, 2))))[:3]
     ['cheek_left', 'cheek_right', 'chin']
     """
-    mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
-    return {name: placed(point, figure.position, figure.facing) for name, point in mesh.landmarks.items()}
+    return dict(_landmarks(figure.figure, figure.pose, figure.spectacles, tuple(figure.position), figure.facing))
+
+
+@lru_cache(maxsize=200)
+def _landmarks(figure, pose, spectacles, position, facing):
+    marks = load_figure(figure, pose, spectacles).landmarks
+    points = placed(np.array(list(marks.values())), position, facing)
+    points.flags.writeable = False
+    return dict(zip(marks, points, strict=True))
 
 
 LENS_HALF, LENS_OFF = (0.024, 0.020), 0.019

@@ -38,7 +38,7 @@ export function Frame({ constants }: { constants: Constants }) {
       }
       return made;
     }
-    let asked = 0;
+    let asked = 0, painted: unknown[] = [];
     const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => { setWaiting([left, of]); setDesk({ rendering: left > 0 }); });
     function paint() {
       asked = 0;
@@ -52,8 +52,11 @@ export function Frame({ constants }: { constants: Constants }) {
         const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * look.exposure : 0;
         return [{ layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
-      mixer.mix(parts);
       const { grain, picture } = usePreferences.getState(), ready = tables();
+      // A unit on its way changes nothing until its layer comes: the processor is left to the light.
+      const now = [ready, grain, picture, usePreferences.getState().instruments];
+      if (!mixer.mix(parts) && now.every((v, k) => v === painted[k])) return;
+      painted = now;
       if (grain && ready) mixer.addNoise(ready.deviation);
       if (ready && picture === "bands") mixer.band(pixels, ready.paint);
       else mixer.develop(pixels, ready && picture === "recorded" ? ready.recorded : monitor);

@@ -98,7 +98,10 @@ export function useLooking() {
   const { chosen, plane, rendering } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering })));
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
   // The picture first: figures and maps are asked for when the frame is whole.
-  useEffect(() => { if (!down && id && !rendering) askMore(450); }, [draft, solo, step, id, down, chosen, plane, rendering]);
+  useEffect(() => {
+    clearTimeout(inspectAgain);
+    if (!down && id && !rendering) askMore(450);
+  }, [draft, solo, step, id, down, chosen, plane, rendering]);
   const { camera, anchor, figures } = useDesk(useShallow((d) => ({ camera: d.draft?.cameras[0], anchor: d.look?.anchor, figures: d.figures })));
   useEffect(() => { if (!figures) figured = ""; if (!down && anchor) void figure(); }, [camera, anchor, figures, down]);
   useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);

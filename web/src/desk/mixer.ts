@@ -19,9 +19,10 @@ export class Mixer {
     this.rest = new Float32Array(width * height * 3);
   }
 
-  /** Sum the layers. When one part alone changes again and again, the sum of the others is kept. */
+  /** Sum the layers; says whether the sum is another than before. When one part alone changes again and again, the sum of the others is kept. */
   mix(parts: Part[]) {
     const changed = parts.flatMap((p, k) => (same(p, this.before[k]) ? [] : [k]));
+    if (parts.length && parts.length === this.before.length && !changed.length) return false;
     const lone = parts.length === this.before.length && changed.length === 1 ? changed[0]! : -1;
     if (lone < 0) {
       if (changed.length || parts.length !== this.before.length) this.restWithout = -1;
@@ -33,6 +34,7 @@ export class Mixer {
     }
     this.before = parts;
     if (parts.some(({ layer }) => layer.seen.length)) this.placeUnits(parts);
+    return true;
   }
 
   private add(to: Float32Array, start: Float32Array | null, parts: Part[]) {
