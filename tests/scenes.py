@@ -14,7 +14,7 @@ BLACK = {"reflectance": 0.0}
 BLACK_ROOM = dict.fromkeys(("floor", "ceiling", "north", "south", "east", "west"), BLACK)
 
 BASE = {
-    "schema_version": 3,
+    "schema_version": 4,
     "title": "Test set-up",
     "room": {"width": 6, "depth": 7, "height": 3},
     "figures": [{"id": "subject", "name": "Subject", "pose": "seated", "position": [3, 3]}],

@@ -40,7 +40,7 @@ SMALL = panel(20_000, (0.15, 0.15))
 def _rig(units=(), grip=(), walls=GREY, size=(5, 6, 3), sides=None, **more):
     units = [{**u, "id": f"lamp-{k}" if k else "lamp"} for k, u in enumerate(units)]
     return {
-        "schema_version": 3, "title": "rig", "room": room(walls, size, **(sides or {})),
+        "schema_version": 4, "title": "rig", "room": room(walls, size, **(sides or {})),
         "figures": [{"id": "subject", "name": "Subject", "pose": "seated", "position": [2.5, 2.5], "facing": 0}],
         "cameras": [{"id": "a", "name": "A", "position": [2.9, 5.2, 1.4], "aim": [2.4, 2.3, 1.15], "focal_length": 28}],
         "units": units, "grip": list(grip),

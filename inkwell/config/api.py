@@ -8,6 +8,7 @@ from inkwell.productions.api import router as productions
 from inkwell.setups.api import router as setups
 from inkwell.setups.camera import router as camera
 from inkwell.setups.card import router as card
+from inkwell.setups.judging import router as judging
 from inkwell.setups.light import router as light
 from inkwell.setups.metering import router as metering
 
@@ -21,4 +22,5 @@ api.add_router("", setups, tags=["set-ups"])
 api.add_router("", light, tags=["light"])
 api.add_router("", camera, tags=["camera"])
 api.add_router("", metering, tags=["metering"])
+api.add_router("", judging, tags=["judging"])
 api.add_router("", card, tags=["card"])

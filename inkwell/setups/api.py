@@ -15,12 +15,12 @@ from inkwell.config.problems import Problem
 from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
-from moth.camera import HIGHEST, LOWEST, STEPS, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
+from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
+from moth.document import Profile, load, parse, upgrade
 from moth.document import Setup as Document
-from moth.document import load, parse, upgrade
 from moth.errors import Cancelled
 from moth.materials import MATERIALS
-from moth.metering import read_setup
+from moth.metering import PARTS, PLANS, PROFILES, read_setup
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
 from moth.rigging import CAUTION, MOVES
 from moth.transport import half_spread, project, render_layer, see, sources
@@ -221,7 +221,24 @@ class MoveOut(Schema):
     caution: str
 
 
+class PlanOut(Schema):
+    key: str
+    name: str
+    steps: list[str]
+
+
+class ProfileOut(Schema):
+    key: str
+    profile: Profile
+
+
 class Constants(Schema):
+    plans: list[PlanOut]
+    profiles: list[ProfileOut]
+    parts: dict[str, str]
+    """Parts of a picture that targets are set for, by key."""
+    grey: float
+    """Linear signal of middle grey."""
     heads: list[HeadOut]
     attachments: list[AttachmentOut]
     materials: list[MaterialOut]
@@ -270,7 +287,9 @@ def _constants():
             "colour", "tint", "tolerance", "source")
     materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
-    return {"heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
+    return {"plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
+            "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()], "parts": PARTS, "grey": MIDDLE_GREY,
+            "heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
             "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(), "octaves": (LOWEST, HIGHEST, STEPS), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
 
 
@@ -364,13 +383,13 @@ def layer(request, pk: int, key: str):
 
 
 @lru_cache(maxsize=200)
-def _thumbnail(text):
+def _thumbnail(text, size=COARSE):
     document = load(json.loads(text))
     camera = document.cameras[0]
     world = build_world(document)
-    view = see(world, document, camera, COARSE)
+    view = see(world, document, camera, size)
     layers = {source.id: render_layer(world, view, source, document.haze) for source in sources(document)}
-    frame = mix(document, camera, layers) if layers else np.zeros((COARSE[1], COARSE[0], 3), np.uint8)
+    frame = mix(document, camera, layers) if layers else np.zeros((size[1], size[0], 3), np.uint8)
     from PIL import Image
 
     out = io.BytesIO()
@@ -379,10 +398,10 @@ def _thumbnail(text):
 
 
 @router.get("/setups/{int:pk}/thumbnail.png", response={200: Any})
-def thumbnail(request, pk: int, version: int = Query(0)):
-    """The lit frame, small; name the version and it may be kept."""
+def thumbnail(request, pk: int, version: int = Query(0), large: bool = Query(False)):
+    """The lit frame, small or as large as the desk's; name the version and it may be kept."""
     setup, _ = services.setup_for(request.user, pk)
-    response = HttpResponse(_thumbnail(json.dumps(setup.current.document, sort_keys=True)), content_type="image/png")
+    response = HttpResponse(_thumbnail(json.dumps(setup.current.document, sort_keys=True), FULL if large else COARSE), content_type="image/png")
     response.headers["Cache-Control"] = "private, max-age=86400" if version == setup.version else "no-cache"
     return response
 

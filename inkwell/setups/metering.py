@@ -7,9 +7,10 @@ from pydantic import Field
 
 from inkwell.productions.models import Role
 from moth.document import Setup as Document
-from moth.metering import read_schools, set_ratio
+from moth.metering import picture_of, read_schools, set_ratio
 
 from . import services
+from .rendering import desk
 
 router = Router()
 
@@ -27,6 +28,7 @@ class AnswerOut(Schema):
 
 class SchoolOut(Schema):
     key: str
+    title: str
     name: str
     lux: float
     footcandles: float
@@ -36,6 +38,7 @@ class SchoolOut(Schema):
     against_words: str
     sits: dict[str, float | None]
     ways: list[AnswerOut]
+    exposure: float | None
 
 
 class RatioIn(Schema):
@@ -45,7 +48,7 @@ class RatioIn(Schema):
     unit: Annotated[str, Field(max_length=40)]
     target: Annotated[float, Field(ge=1, le=64)]
     school: Literal["combined", "single"] = "combined"
-    means: Literal["dimmer", "distance"] = "dimmer"
+    means: Literal["dimmer", "distance", "board"] = "dimmer"
 
 
 class SolvedOut(Schema):
@@ -57,7 +60,8 @@ class SolvedOut(Schema):
 @router.post("/setups/{int:pk}/schools", response=list[SchoolOut])
 def schools(request, pk: int, data: SchoolsIn):
     """Each way of holding the meter, and where the face sits if its reading is set."""
-    return read_schools(services.draft(request.user, pk, data.document), data.step)
+    document = services.draft(request.user, pk, data.document)
+    return read_schools(document, picture_of(document, desk.coarse(document)), data.step)
 
 
 @router.post("/setups/{int:pk}/ratio", response=SolvedOut)

@@ -6,10 +6,11 @@ from collections import OrderedDict
 from concurrent.futures import CancelledError, Future
 
 from moth.errors import Cancelled
-from moth.transport import encode_layer, layer_key, render_layer, see, sources
+from moth.metering import SIZE, coarse_layer
+from moth.transport import decode_layer, encode_layer, layer_key, render_layer, see, sources
 from moth.world import build_world
 
-COARSE, FULL = (192, 108), (640, 360)
+COARSE, FULL = SIZE, (640, 360)
 LARGEST_CACHE = 256_000_000
 """Bytes of layers kept in memory."""
 _serial = itertools.count()
@@ -113,6 +114,15 @@ class LayerDesk:
             return job.future.result(patience)
         except CancelledError:
             raise Cancelled from None
+
+    def coarse(self, setup):
+        """Small layers of all sources by the first camera: those that are here already, the others rendered now."""
+        found = {}
+        for source in sources(setup):
+            with self._lock:
+                data = self._done.get(layer_key(setup, setup.cameras[0], source, COARSE))
+            found[source.id] = decode_layer(data) if data else coarse_layer(setup, source)
+        return found
 
     def _work(self):
         while True:

@@ -14,7 +14,7 @@ from moth.world import check_placement
 from .models import Revision, Setup
 
 BLANK = {
-    "schema_version": 3,
+    "schema_version": 4,
     "room": {"width": 5, "depth": 6, "height": 2.8,
              "north": {"reflectance": 0.3}, "south": {"reflectance": 0.3}, "east": {"reflectance": 0.3}, "west": {"reflectance": 0.3}},
     "figures": [{"id": "subject", "name": "Subject", "figure": "middle-aged-woman", "pose": "seated", "position": [2.5, 2.4], "facing": 0}],

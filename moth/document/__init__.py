@@ -1,6 +1,29 @@
 """The set-up as data: one document a set-up, in metres and degrees."""
 
-from .model import Attachment, Camera, Figure, Furniture, Grip, LogCurve, Mark, Material, Measured, Opening, Room, Setup, Shutter, Sky, Sun, Surface, Unit
+from .model import (
+    Attachment,
+    Camera,
+    Figure,
+    Fixed,
+    Furniture,
+    Grip,
+    LogCurve,
+    Mark,
+    Material,
+    Measured,
+    Opening,
+    Order,
+    Profile,
+    Room,
+    Setup,
+    Shutter,
+    Sky,
+    Step,
+    Sun,
+    Surface,
+    Target,
+    Unit,
+)
 from .polar import Polar, from_polar, to_polar
 from .reading import LARGEST_DOCUMENT, load, parse, schema, upgrade
 
@@ -9,6 +32,7 @@ __all__ = [
     "Attachment",
     "Camera",
     "Figure",
+    "Fixed",
     "Furniture",
     "Grip",
     "LogCurve",
@@ -16,13 +40,17 @@ __all__ = [
     "Material",
     "Measured",
     "Opening",
+    "Order",
     "Polar",
+    "Profile",
     "Room",
     "Setup",
     "Shutter",
     "Sky",
+    "Step",
     "Sun",
     "Surface",
+    "Target",
     "Unit",
     "from_polar",
     "load",

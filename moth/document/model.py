@@ -1,4 +1,4 @@
-"""Models of the set-up document, schema version 3.
+"""Models of the set-up document, schema version 4.
 
 Lengths are metres, Z is up, angles are degrees. The room is a box with a corner at
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
@@ -68,6 +68,8 @@ class Figure(Model):
     position: tuple[Metres, Metres]
     facing: Finite = 0.0
     spectacles: bool = False
+    eyeline: Point | None = None
+    """What the eyes rest on: the interviewer, the horizon; None for the lens."""
 
 
 class Shutter(Model):
@@ -271,10 +273,65 @@ class Mark(Model):
         return value
 
 
+class Fixed(Model):
+    """Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop"; `stops` is where it should sit about middle grey."""
+
+    thing: Id
+    stops: Annotated[float, Field(ge=-8, le=10)] = 2.0
+
+
+class Target(Model):
+    """Where a part of the picture should sit, in stops about middle grey, and how far off it may be."""
+
+    what: Literal["skin", "shadow", "highlights", "floor", "backdrop", "edge"]
+    stops: Annotated[float, Field(ge=-12, le=12)]
+    within: Annotated[float, Field(ge=0.05, le=4)] = 0.34
+
+
+class Profile(Model):
+    """Targets by name."""
+
+    name: Name
+    targets: Annotated[tuple[Target, ...], Field(max_length=6)] = ()
+
+    @model_validator(mode="after")
+    def once_each(self):
+        if len({t.what for t in self.targets}) < len(self.targets):
+            raise ValueError("one target for each part of the picture")
+        return self
+
+
+class Step(Model):
+    """A step of the order of work and what became of it."""
+
+    key: Literal["frame", "keep", "fixed", "key", "fill", "separation", "background", "eye-light", "control", "instruments", "note"]
+    state: Literal["open", "done", "skipped"] = "open"
+    reason: Annotated[str, Field(max_length=200)] = ""
+
+    @model_validator(mode="after")
+    def says_why(self):
+        if self.state == "skipped" and not self.reason.strip():
+            raise ValueError("a step that is skipped needs a reason")
+        return self
+
+
+class Order(Model):
+    """The order of work of a set-up, its steps as they are to be taken."""
+
+    plan: Literal["natural", "three-point", "high-contrast"] = "three-point"
+    steps: Annotated[tuple[Step, ...], Field(min_length=1, max_length=11)]
+
+    @model_validator(mode="after")
+    def once_each(self):
+        if len({s.key for s in self.steps}) < len(self.steps):
+            raise ValueError("each step comes once")
+        return self
+
+
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[3] = 3
+    schema_version: Literal[4] = 4
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()
@@ -289,6 +346,9 @@ class Setup(Model):
     """Scattering coefficient of the air [1/m]."""
     materials: Annotated[tuple[Material, ...], Field(max_length=24)] = ()
     marks: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
+    fixed: Annotated[tuple[Fixed, ...], Field(max_length=12)] = ()
+    profile: Profile | None = None
+    order: Order | None = None
 
     @model_validator(mode="after")
     def ids_differ(self):
@@ -297,4 +357,6 @@ class Setup(Model):
             for at, item in enumerate(ids):
                 if item in ids[:at]:
                     raise ValueError(f"{kind}[{at}].id: '{item}' is used twice")
+        if len({f.thing for f in self.fixed}) < len(self.fixed):
+            raise ValueError("fixed: the same thing is marked twice")
         return self

@@ -38,10 +38,10 @@ def load(data):
 
     Examples
     --------
-    >>> load({"schema_version": 4})
+    >>> load({"schema_version": 5})
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: schema_version: This file is of version 4; this program reads versions 1 to 3.
+    moth.errors.DocumentError: schema_version: This file is of version 5; this program reads versions 1 to 4.
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
@@ -60,17 +60,18 @@ def upgrade(data):
     """A document of an older version as one of the newest; the mapping given stays as it is.
 
     Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's curve, native index,
-    filters, focus and guides: an older document has none, and the defaults are what it meant.
+    filters, focus and guides, version 4 what is fixed, targets, the order of work and eyelines: an older document
+    has none, and the defaults are what it meant.
 
     Examples
     --------
     >>> upgrade({"schema_version": 1})
-    {'schema_version': 3}
+    {'schema_version': 4}
     """
     version = data.get("schema_version")
-    if isinstance(version, bool) or version not in (1, 2, 3):
-        raise DocumentError(f"This file is of version {version}; this program reads versions 1 to 3.", "schema_version")
-    return {**data, "schema_version": 3}
+    if isinstance(version, bool) or version not in (1, 2, 3, 4):
+        raise DocumentError(f"This file is of version {version}; this program reads versions 1 to 4.", "schema_version")
+    return {**data, "schema_version": 4}
 
 
 def parse(text):

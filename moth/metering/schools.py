@@ -1,27 +1,35 @@
 """Ways of holding the meter, school by school, and what the face looks like when each is set."""
 
+import dataclasses
+
 import numpy as np
 
-from ..camera import DISC, DOME, set_for
-from ..units import difference_words, footcandles
+from ..camera import DISC, DOME, frame_exposure, incident_illuminance, set_for, shutter_time
+from ..units import difference_words, footcandles, stop_words
 from ..world import anchor, landmarks
-from .marks import OFF_SKIN, Place, _unit_vector
+from .fixed import key_level
+from .marks import OFF_SKIN, Place, _unit_vector, at_head
 from .origin import origin_of
+from .picture import stops_over_grey
 from .readings import _stop, lay_out
 
 STEEP = 35.0
 """Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
 
+TITLES = {"source": "Toward the key", "lens": "Under the chin, to the lens", "shade": "Shadow side, to the lens", "shielded": "To the lens, top shielded",
+          "spot": "Spot at the lens, lit skin"}
 SCHOOLS = {
     "source": "toward the key, dome: the lit side is middle grey, the rest falls",
     "lens": "under the chin, toward the lens: the usual",
     "shade": "on the shadow side, toward the lens: opens up for the shadows",
     "shielded": "under the chin, a hand over the top: what comes from above does not count",
+    "spot": "at the lens, on the lit skin: taken as middle grey, as a spot meter does",
 }
-"""Schools by key, with what they are for."""
+ALONE = "disc to {unit} alone, its light and no other's: the way to set a ratio lamp by lamp"
+"""Schools by key, with what they are for; besides them a disc to each unit alone."""
 
 
-def _hair(setup, camera):
+def hair(setup, camera):
     """A disc laid to the back of the top of the head: what an edge or hair light brings."""
     crown = landmarks(setup.figures[0])["crown"]
     away = _unit_vector(crown - np.asarray(camera.position, float))
@@ -29,20 +37,22 @@ def _hair(setup, camera):
     return Place("hair", "hair", tuple(crown + OFF_SKIN * normal), tuple(normal), "disc")
 
 
-def read_schools(setup, step="third"):
+def read_schools(setup, picture=None, step="third"):
     """Each school's reading, and where key side, fill side and hair sit if it is set.
 
     Parameters
     ----------
     setup : moth.document.Setup
+    picture : Picture, optional
+        Without one the spot at the lens is left out.
     step : {"third", "tenth"}
 
     Returns
     -------
     list of dict
-        `key`, `name`, `lux`, `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
+        `key` (of :data:`SCHOOLS`, or "disc-" and a unit's id), `title`, `name`, `lux`, `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
         `sits`: for "key side", "fill side", "hair" the stops from middle grey if this reading is set, None in the dark;
-        `ways`: how to set it by stop, index, shutter or ND alone.
+        `ways`: how to set it by stop, index, shutter or ND alone; `exposure`: the gain of a picture exposed for it, None in the dark.
 
     Raises
     ------
@@ -61,23 +71,45 @@ def read_schools(setup, step="third"):
     ready = lay_out(setup)
     world, camera, found, marks, state = ready.world, ready.camera, ready.found, ready.marks, ready.state
     chin = marks["chin"]
-    places = [marks["key-side"], chin, marks["fill-side"], marks.get("fill-shaded", marks["fill-side"]), _hair(setup, camera)]
+    places = [marks["key-side"], chin, marks["fill-side"], marks.get("fill-shaded", marks["fill-side"]), hair(setup, camera)]
     full = ready.full(places)
     at_key, at_chin, at_shade, at_fill, at_hair = (float(v) for v in (state @ full if len(found) else np.zeros(len(places))))
     face = anchor(setup)
     steep = np.array([_above(face, origin_of(setup, world, f).place) > STEEP for f in found], bool)
     shielded = float((state * ~steep) @ full[:, 1]) if len(found) else 0.0
-    rows = []
-    for name, place, lux in (("source", marks["key-side"], at_key), ("lens", chin, at_chin), ("shade", marks["fill-side"], at_shade), ("shielded", chin, shielded)):
-        number, words, against = _stop(lux, place.receiver, camera, step)
+    rows: list[dict] = []
+
+    def add(key, title, name, lux, receiver, against=None):
+        """One row; `against` is given where the reading is not one of light on a receiver."""
+        number, words, off = _stop(lux, receiver, camera, step)
+        if against is not None:
+            off = against
+            number = camera.t_stop * 2 ** (off / 2)
+            words = stop_words(number, step)
         # Incident light is told against the reading that is set; the disc's and the dome's constants differ by what a flat thing shows.
-        sits = {what: float(np.log2(level / lux)) + 0.0 if level > 1e-4 and lux > 1e-4 else None
+        same = lux * (DOME / DISC if receiver == "disc" else 1)
+        sits = {what: (float(np.log2(level / same)) if against is None else float(np.log2(level / own)) - off) + 0.0 if level > 1e-4 and (lux > 1e-4 or against is not None) else None
                 for what, level in (("key side", at_key), ("fill side", at_fill), ("hair", at_hair * DOME / DISC))}
         rows.append({
-            "key": name, "name": SCHOOLS[name], "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words, "against": against,
-            "against_words": difference_words(against, step) if against is not None else "", "sits": sits,
-            "ways": [vars(a) for a in set_for(camera, against)] if against is not None else [],
+            "key": key, "title": title, "name": name, "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words, "against": off,
+            "against_words": difference_words(off, step) if off is not None else "", "sits": sits,
+            "ways": [vars(a) for a in set_for(camera, off)] if off is not None else [],
+            "exposure": frame_exposure(exposed_for(setup, off).cameras[0]) if off is not None else None,
         })
+
+    own = key_level(camera)
+    for key, place, lux in (("source", marks["key-side"], at_key), ("lens", chin, at_chin), ("shade", marks["fill-side"], at_shade), ("shielded", chin, shielded)):
+        add(key, TITLES[key], SCHOOLS[key], lux, place.receiver)
+    skin = picture.signal("skin") if picture is not None else None
+    if skin:
+        # Its luminance as a light meter would tell it: what the same signal would take on a grey card.
+        over = stops_over_grey(skin)
+        add("spot", TITLES["spot"], SCHOOLS["spot"], incident_illuminance(camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps)) * 2**over, "disc", over)
+    for unit, source in zip(setup.units, found, strict=False):
+        if unit.on:
+            place = at_head(setup, origin_of(setup, world, source).place)
+            alone = float(state[found.index(source)] * ready.full([dataclasses.replace(place, receiver="disc")])[found.index(source), 0])
+            add(f"disc-{unit.id}", f"Disc, {unit.name} alone", ALONE.format(unit=unit.name), alone, "disc")
     return rows
 
 

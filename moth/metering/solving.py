@@ -10,6 +10,7 @@ from ..document import from_polar, to_polar
 from ..errors import MothError
 from ..units import difference_words, stops
 from ..world import anchor, check_placement
+from .origin import origin_of
 from .readings import lay_out
 
 SHORTEST, FARTHEST = 0.4, 8.0
@@ -57,7 +58,8 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     target : float
         Ratio, 1..64.
     school : {"combined", "single"}
-    means : {"dimmer", "distance"}
+    means : {"dimmer", "distance", "board"}
+        "board" slides the board or cloth that the unit's light comes from, and keeps the unit aimed at it.
 
     Returns
     -------
@@ -83,7 +85,7 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     at = next((k for k, u in enumerate(setup.units) if u.id == unit), None)
     if at is None:
         raise MothError(f"There is no unit '{unit}' here.", "unit")
-    return (_by_distance if means == "distance" else _by_dimmer)(setup, at, target, school)
+    return {"dimmer": _by_dimmer, "distance": _by_distance, "board": _by_board}[means](setup, at, target, school)
 
 
 def _changed(setup, at, **change):
@@ -138,27 +140,58 @@ def _by_distance(setup, at, target, school):
         place = np.asarray(from_polar(replace(polar, distance=float(distance)), face, camera.position))
         return _changed(setup, at, position=tuple(round(float(c), 4) for c in place), aim=tuple(round(float(c), 4) for c in place + offset), on=True)
 
+    return _by_sliding(unit.name, polar.distance, moved, target, school, 9)
+
+
+def _by_board(setup, at, target, school):
+    """Slide the board that brings the unit's light toward the face or away from it."""
+    unit, face, ready = setup.units[at], anchor(setup), lay_out(setup)
+    source = next(f for f in ready.found if f.id == unit.id)
+    origin = origin_of(setup, ready.world, source)
+    sheet = ready.world.sheets[origin.sheet].id if origin.kind == "sheet" else None
+    which = next((k for k, g in enumerate(setup.grip) if g.id == sheet), None)
+    if which is None:
+        raise MothError(f"{unit.name} lights the face by no board or frame that could be moved: aim it into one first.", "unit")
+    board = setup.grip[which]
+    place = np.asarray(board.position, float)
+    away = np.linalg.norm(place - face)
+
+    def moved(distance):
+        shift = (place - face) / away * (distance - away)
+
+        def at_(point):
+            return tuple(round(float(c), 4) for c in np.asarray(point, float) + shift)
+
+        grip = list(setup.grip)
+        grip[which] = board.model_copy(update={"position": at_(board.position), "aim": at_(board.aim)})
+        return _changed(setup, at, aim=at_(unit.aim), on=True).model_copy(update={"grip": tuple(grip)})
+
+    return _by_sliding(board.name, away, moved, target, school, 6)
+
+
+def _by_sliding(name, now, moved, target, school, tries):
+    """Search distances for a ratio, metering anew at each; `moved` gives the set-up at a distance [m]."""
     def off(log_distance):
         value = ratio_of(moved(np.exp(log_distance)), school)
         return float(np.log2(min(value, 1e6) / target))
 
     places = []
-    for distance in np.geomspace(SHORTEST, FARTHEST, 9):
+    for distance in np.geomspace(SHORTEST, FARTHEST, tries):
         try:
             check_placement(moved(distance))
         except MothError:
             continue
         places.append((float(np.log(distance)), off(np.log(distance))))
     # Of all changes of sign the one nearest to where the unit stands.
-    now = np.log(polar.distance)
+    start = np.log(now)
     spans = [(a, b) for a, b in pairwise(places) if a[1] * b[1] <= 0]
     if not spans:
         if not places:
-            raise MothError(f"{unit.name} finds no place on its line to the face.", "unit")
+            raise MothError(f"{name} finds no place on its line to the face.", "unit")
         best = min(places, key=lambda k: abs(k[1]))
-        raise MothError(f"{unit.name} cannot do it by its distance: nearest is {_said(target * 2 ** best[1])}, at {np.exp(best[0]):.1f} m. "
+        raise MothError(f"{name} cannot do it by its distance: nearest is {_said(target * 2 ** best[1])}, at {np.exp(best[0]):.1f} m. "
                         "What would: its dimmer as well, or another side's unit.", "target")
-    low, high = min(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - now))
+    low, high = min(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - start))
     root = low[0] if low[1] == 0 else brentq(off, low[0], high[0], xtol=2e-3)
     solved = moved(np.exp(root))
-    return Solved(solved, ratio_of(solved, school), f"{unit.name} at {np.exp(root):.2f} m for {_said(target)}")
+    return Solved(solved, ratio_of(solved, school), f"{name} at {np.exp(root):.2f} m for {_said(target)}")

@@ -2,14 +2,15 @@
 
 from .ambient import meter_light
 from .emitters import Emitter, build_emitter, emitter_key
-from .encoding import encode_layer
-from .layers import Layer, layer_key, render_layer
+from .encoding import decode_layer, encode_layer
+from .layers import Layer, layer_key, mirrored_light, render_layer
 from .light import Light, light_key, light_of
 from .points import receive
 from .sources import FULL_SKY, FULL_SUN, Source, sources
 from .view import SENSOR_WIDTH, View, half_spread, project, see, sensor_width, view_key
 
 __all__ = [
-    "FULL_SKY", "FULL_SUN", "SENSOR_WIDTH", "Emitter", "Layer", "Light", "Source", "View", "build_emitter", "emitter_key", "encode_layer", "half_spread", "layer_key", "light_key",
-    "light_of", "meter_light", "project", "receive", "render_layer", "see", "sensor_width", "sources", "view_key",
+    "FULL_SKY",
+    "FULL_SUN", "SENSOR_WIDTH", "Emitter", "Layer", "Light", "Source", "View", "build_emitter", "decode_layer", "emitter_key", "encode_layer", "half_spread", "layer_key", "light_key",
+    "light_of", "meter_light", "mirrored_light", "project", "receive", "render_layer", "see", "sensor_width", "sources", "view_key",
 ]

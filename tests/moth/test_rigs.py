@@ -145,7 +145,7 @@ def test_materials_keep_energy_and_name_their_source():
 
 def test_a_set_up_of_version_one_is_read():
     old = data() | {"schema_version": 1}
-    assert load(old).schema_version == 3 and upgrade(old) is not old and old["schema_version"] == 1
+    assert load(old).schema_version == 4 and upgrade(old) is not old and old["schema_version"] == 1
     with pytest.raises(MothError):
         load({**data(), "grip": [{"id": "g", "name": "g", "kind": "board", "material": "foam-white", "position": [1, 1, 1], "aim": [1, 1, 1], "size": [1, 1]}]})
     with pytest.raises(MothError) as caught:

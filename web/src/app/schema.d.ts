@@ -311,6 +311,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compared
+         * @description What is different here from the other, the light first.
+         */
+        post: operations["inkwell_setups_judging_compared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/export": {
         parameters: {
             query?: never;
@@ -345,6 +365,26 @@ export interface paths {
          * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults.
          */
         post: operations["inkwell_setups_light_inspect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description The picture by parts, targets, what is fixed, the steps of the order of work, ratios three ways.
+         */
+        post: operations["inkwell_setups_judging_judge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -405,6 +445,26 @@ export interface paths {
          * @description Levels over the floor, the height of the eyes or a wall.
          */
         post: operations["inkwell_setups_light_light_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Matched
+         * @description The draft with its dimmers brought to the other's levels; nothing is stored.
+         */
+        post: operations["inkwell_setups_judging_matched"];
         delete?: never;
         options?: never;
         head?: never;
@@ -537,7 +597,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description The lit frame, small; name the version and it may be kept.
+         * @description The lit frame, small or as large as the desk's; name the version and it may be kept.
          */
         get: operations["inkwell_setups_api_thumbnail"];
         put?: never;
@@ -585,10 +645,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Walk
+         * @description The stop along a walk from the mark, and the area in which it keeps.
+         */
+        post: operations["inkwell_setups_judging_walk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** ActingOut */
+        ActingOut: {
+            /** Areas */
+            areas: components["schemas"]["AreaOut"][];
+            /** Cells */
+            cells: number;
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
+            /** Side */
+            side: number;
+            /** Stops */
+            stops: number[];
+        };
+        /**
+         * AgainstIn
+         * @description A draft against another document: one sent, another set-up of the user's, or an earlier revision of this one.
+         */
+        AgainstIn: {
+            document?: components["schemas"]["Setup"] | null;
+            other?: components["schemas"]["Setup"] | null;
+            /** Revision */
+            revision?: number | null;
+            /** Setup */
+            setup?: number | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
         /** AnswerOut */
         AnswerOut: {
             /** Left */
@@ -600,6 +714,13 @@ export interface components {
              * @enum {string}
              */
             what: "stop" | "index" | "shutter" | "nd";
+        };
+        /** AreaOut */
+        AreaOut: {
+            /** Area */
+            area: number;
+            /** Part */
+            part: number;
         };
         /**
          * Attachment
@@ -865,6 +986,13 @@ export interface components {
             /** Stop */
             stop: string;
         };
+        /** ComparedOut */
+        ComparedOut: {
+            /** Rows */
+            rows: components["schemas"]["DifferenceOut"][];
+            /** Title */
+            title: string;
+        };
         /** Constants */
         Constants: {
             /** Attachments */
@@ -883,6 +1011,8 @@ export interface components {
             ];
             /** Full Stops */
             full_stops: number[];
+            /** Grey */
+            grey: number;
             /** Heads */
             heads: components["schemas"]["HeadOut"][];
             /** Materials */
@@ -895,8 +1025,16 @@ export interface components {
                 number,
                 number
             ];
+            /** Parts */
+            parts: {
+                [key: string]: string;
+            };
             /** Patterns */
             patterns: string[];
+            /** Plans */
+            plans: components["schemas"]["PlanOut"][];
+            /** Profiles */
+            profiles: components["schemas"]["ProfileOut"][];
         };
         /** CostOut */
         CostOut: {
@@ -938,6 +1076,20 @@ export interface components {
             /** Near */
             near: number;
         };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "level" | "ratio" | "camera" | "unit" | "grip" | "place";
+            /** Stops */
+            stops: number | null;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
         /** Edit */
         Edit: {
             /** Base Version */
@@ -967,6 +1119,12 @@ export interface components {
          * @description A person. `facing` is the way the chest points: 0 north (+y), counter-clockwise.
          */
         Figure: {
+            /** Eyeline */
+            eyeline?: [
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Facing
              * @default 0
@@ -1037,6 +1195,44 @@ export interface components {
             time: number;
             /** Under */
             under: number;
+        };
+        /**
+         * Fixed
+         * @description Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop"; `stops` is where it should sit about middle grey.
+         */
+        Fixed: {
+            /**
+             * Stops
+             * @default 2
+             */
+            stops: number;
+            /** Thing */
+            thing: string;
+        };
+        /** FixedOut */
+        FixedOut: {
+            /** Key Footcandles */
+            key_footcandles: number | null;
+            /** Key Lux */
+            key_lux: number | null;
+            /** Met */
+            met: boolean;
+            /** Name */
+            name: string;
+            /** Off */
+            off: number | null;
+            /** Sits */
+            sits: number | null;
+            /** Thing */
+            thing: string;
+            /** Units */
+            units: components["schemas"]["ReacherOut"][];
+            /** Wanted */
+            wanted: number;
+            /** Ways */
+            ways: components["schemas"]["AnswerOut"][];
+            /** Words */
+            words: string;
         };
         /** FlickerOut */
         FlickerOut: {
@@ -1241,6 +1437,31 @@ export interface components {
             ways: components["schemas"]["WayOut"][];
             white: components["schemas"]["WhiteOut"];
         };
+        /** JudgeIn */
+        JudgeIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /** JudgedOut */
+        JudgedOut: {
+            /** Can Be Fixed */
+            can_be_fixed: components["schemas"]["ThingOut"][];
+            /** Fixed */
+            fixed: components["schemas"]["FixedOut"][];
+            /** Headroom */
+            headroom: number;
+            /** Order */
+            order: components["schemas"]["StepOut"][];
+            /** Ratios */
+            ratios: components["schemas"]["ThreeWaysOut"][];
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+        };
         /** LayerKeys */
         LayerKeys: {
             /** Coarse */
@@ -1439,6 +1660,16 @@ export interface components {
             stop: number | null;
             /** Stop Words */
             stop_words: string;
+        };
+        /** MatchedOut */
+        MatchedOut: {
+            document: components["schemas"]["Setup"];
+            /** Left */
+            left: {
+                [key: string]: number;
+            };
+            /** Words */
+            words: string;
         };
         /**
          * Material
@@ -1639,12 +1870,35 @@ export interface components {
              */
             wall: "north" | "south" | "east" | "west" | "ceiling";
         };
+        /**
+         * Order
+         * @description The order of work of a set-up, its steps as they are to be taken.
+         */
+        Order: {
+            /**
+             * Plan
+             * @default three-point
+             * @enum {string}
+             */
+            plan: "natural" | "three-point" | "high-contrast";
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
         /** PasswordChange */
         PasswordChange: {
             /** New */
             new: string;
             /** Old */
             old: string;
+        };
+        /** PlanOut */
+        PlanOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: string[];
         };
         /** ProductionOut */
         ProductionOut: {
@@ -1663,6 +1917,25 @@ export interface components {
             title: string;
         };
         /**
+         * Profile
+         * @description Targets by name.
+         */
+        Profile: {
+            /** Name */
+            name: string;
+            /**
+             * Targets
+             * @default []
+             */
+            targets: components["schemas"]["Target"][];
+        };
+        /** ProfileOut */
+        ProfileOut: {
+            /** Key */
+            key: string;
+            profile: components["schemas"]["Profile"];
+        };
+        /**
          * RatioIn
          * @description A draft in which one unit is to bring a ratio about.
          */
@@ -1673,7 +1946,7 @@ export interface components {
              * @default dimmer
              * @enum {string}
              */
-            means: "dimmer" | "distance";
+            means: "dimmer" | "distance" | "board";
             /**
              * School
              * @default combined
@@ -1700,6 +1973,17 @@ export interface components {
         RatiosOut: {
             combined: components["schemas"]["RatioOut"];
             single: components["schemas"]["RatioOut"];
+        };
+        /** ReacherOut */
+        ReacherOut: {
+            /** Dimmer */
+            dimmer: number | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /** Readings */
         Readings: {
@@ -1863,6 +2147,8 @@ export interface components {
             against: number | null;
             /** Against Words */
             against_words: string;
+            /** Exposure */
+            exposure: number | null;
             /** Footcandles */
             footcandles: number;
             /** Key */
@@ -1879,6 +2165,8 @@ export interface components {
             stop: number | null;
             /** Stop Words */
             stop_words: string;
+            /** Title */
+            title: string;
             /** Ways */
             ways: components["schemas"]["AnswerOut"][];
         };
@@ -1929,6 +2217,11 @@ export interface components {
             /** Figures */
             figures: components["schemas"]["Figure"][];
             /**
+             * Fixed
+             * @default []
+             */
+            fixed: components["schemas"]["Fixed"][];
+            /**
              * Furniture
              * @default []
              */
@@ -1963,6 +2256,8 @@ export interface components {
              * @default []
              */
             openings: components["schemas"]["Opening"][];
+            order?: components["schemas"]["Order"] | null;
+            profile?: components["schemas"]["Profile"] | null;
             /**
              * @default {
              *       "ceiling": {
@@ -2022,10 +2317,10 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /**
              * @default {
              *       "cct": 6500,
@@ -2169,6 +2464,57 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Step
+         * @description A step of the order of work and what became of it.
+         */
+        Step: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "frame" | "keep" | "fixed" | "key" | "fill" | "separation" | "background" | "eye-light" | "control" | "instruments" | "note";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "open" | "done" | "skipped";
+        };
+        /** StepOut */
+        StepOut: {
+            /** Dimmer */
+            dimmer: number | null;
+            /** Key */
+            key: string;
+            /** Look */
+            look: string;
+            /** Met */
+            met: boolean | null;
+            /**
+             * Panel
+             * @enum {string}
+             */
+            panel: "camera" | "unit" | "room" | "meter" | "note";
+            /** Reason */
+            reason: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "done" | "skipped";
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string | null;
+            /** Words */
+            words: string;
+        };
         /** StopIn */
         StopIn: {
             /** Client */
@@ -2228,6 +2574,75 @@ export interface components {
              * @default 0.5
              */
             reflectance: number;
+        };
+        /**
+         * Target
+         * @description Where a part of the picture should sit, in stops about middle grey, and how far off it may be.
+         */
+        Target: {
+            /** Stops */
+            stops: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "skin" | "shadow" | "highlights" | "floor" | "backdrop" | "edge";
+            /**
+             * Within
+             * @default 0.34
+             */
+            within: number;
+        };
+        /** TargetOut */
+        TargetOut: {
+            /** Dimmer */
+            dimmer: number | null;
+            /** Met */
+            met: boolean;
+            /** Name */
+            name: string;
+            /** Off */
+            off: number | null;
+            /** Sits */
+            sits: number | null;
+            /** Target */
+            target: number;
+            /** Unit */
+            unit: string | null;
+            /** What */
+            what: string;
+            /** Within */
+            within: number;
+            /** Words */
+            words: string;
+        };
+        /** ThingOut */
+        ThingOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** ThreeWaysOut */
+        ThreeWaysOut: {
+            /** Key */
+            key: string;
+            /** Linear */
+            linear: number | null;
+            /** Meter */
+            meter: number | null;
+            /** Name */
+            name: string;
+            /** Read */
+            read: number | null;
+            /** Stops */
+            stops: number | null;
+            /** Why */
+            why: string;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
         };
         /** Titled */
         Titled: {
@@ -2338,6 +2753,51 @@ export interface components {
             side: string;
             /** Stop Words */
             stop_words: string;
+        };
+        /** WalkIn */
+        WalkIn: {
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Distance
+             * @default 1.5
+             */
+            distance: number;
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /** WalkOut */
+        WalkOut: {
+            acting: components["schemas"]["ActingOut"];
+            /** Path */
+            path: components["schemas"]["WalkedOut"][];
+        };
+        /** WalkedOut */
+        WalkedOut: {
+            /** Distance */
+            distance: number;
+            /** Footcandles */
+            footcandles: number;
+            /** Lux */
+            lux: number;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /** Stops */
+            stops: number;
+            /** Words */
+            words: string;
         };
         /** WayOut */
         WayOut: {
@@ -2921,6 +3381,32 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_judging_compared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainstIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_export: {
         parameters: {
             query?: never;
@@ -2965,6 +3451,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InspectOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_judging_judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
                 };
             };
         };
@@ -3040,6 +3552,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_judging_matched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainstIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchedOut"];
                 };
             };
         };
@@ -3198,6 +3736,7 @@ export interface operations {
         parameters: {
             query?: {
                 version?: number;
+                large?: boolean;
             };
             header?: never;
             path: {
@@ -3264,6 +3803,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_setups_judging_walk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkOut"];
                 };
             };
         };

@@ -1,0 +1,262 @@
+"""Two set-ups side by side: what differs, in words and stops; and dimmers that bring one to the other's levels."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import lsq_linear
+
+from ..camera import shutter_time
+from ..document import Setup
+from ..materials import MATERIALS
+from ..photometry import ATTACHMENTS, HEADS
+from ..units import difference_words, stops
+from .inspect import inspect_unit
+from .marks import Place
+from .readings import lay_out, read_setup
+from .schools import hair
+
+SAME = 0.1
+"""Stops that are called the same."""
+MATCHED = ("key-side", "chin", "fill-side", "fill-shaded", "backdrop", "hair")
+"""Marks that a match brings back; the face counts, the backdrop and the hair less."""
+WEIGHTS = {"backdrop": 0.3, "hair": 0.5}
+LEAST = 0.005
+"""Lowest dimmer a match sets; below it the unit is switched off."""
+
+
+def _row(kind, what, words, off=None):
+    return {"kind": kind, "what": what, "words": words, "stops": off}
+
+
+def compare(setup, reference, step="third"):
+    """What is different in a set-up from a reference, the light first.
+
+    Parameters
+    ----------
+    setup, reference : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    list of dict
+        `kind` ("level", "ratio", "camera", "unit", "grip", "place"), `what`, `words`, and `stops` where the difference is one of light or exposure.
+
+    Raises
+    ------
+    moth.errors.MothError
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> def with_key(dimmer):
+    ...     return load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...                  "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
+    ...                  "units": [{"id": "k", "name": "Key", "role": "key", "head": "point-600", "position": [1, 3, 2], "aim": [2, 2, 1.5], "dimmer": dimmer}]})
+    >>> [r["words"] for r in compare(with_key(0.5), with_key(1.0)) if r["kind"] == "unit"]
+    ['dimmer 50 % for 100 %, 1 stop down']
+    >>> compare(with_key(0.5), with_key(0.5))
+    []
+    """
+    here, there = read_setup(setup, step=step), read_setup(reference, step=step)
+
+    def words(off):
+        told = difference_words(abs(off), step).lstrip("+")
+        return difference_words(abs(off), "tenth").lstrip("+") if told == "0" else told
+
+    rows = []
+    marks = {m["id"]: m for m in there["marks"]}
+    for mark in here["marks"]:
+        other = marks.get(mark["id"])
+        if other is None or (mark["lux"] < 1e-3 and other["lux"] < 1e-3):
+            continue
+        if mark["lux"] < 1e-3 or other["lux"] < 1e-3:
+            rows.append(_row("level", mark["name"], f"{'dark' if mark['lux'] < 1e-3 else 'lit'} here, {'lit' if mark['lux'] < 1e-3 else 'dark'} there"))
+            continue
+        off = float(stops(mark["lux"] / other["lux"]))
+        if abs(off) >= SAME:
+            rows.append(_row("level", mark["name"], f"{mark['stop_words']} for {other['stop_words']}, {_counted(words(off))} {'up' if off > 0 else 'down'}", off))
+    ratio, before = here["ratios"]["combined"], there["ratios"]["combined"]
+    if ratio["ratio"] and before["ratio"] and abs(stops(ratio["ratio"] / before["ratio"])) >= SAME:
+        rows.append(_row("ratio", "key to fill", f"{ratio['words']} for {before['words']}", float(stops(ratio["ratio"] / before["ratio"]))))
+    elif (ratio["ratio"] is None) != (before["ratio"] is None):
+        rows.append(_row("ratio", "key to fill", f"{ratio['words']}; there {before['words']}"))
+    return rows + _cameras(setup.cameras[0], reference.cameras[0], words) + _units(setup, reference, words) + _grip(setup, reference) + _place(setup, reference)
+
+
+def _counted(words):
+    return f"{words} stop{'' if words in ('1', '⅓', '⅔') or words.startswith('0.') else 's'}"
+
+
+def _cameras(a, b, words):
+    rows = []
+
+    def exposure(what, now, was, off):
+        if abs(off) > 1e-3:
+            rows.append(_row("camera", what, f"{now} for {was}, {_counted(words(off))} {'more' if off > 0 else 'less'} exposure", float(off)))
+
+    exposure("stop", f"T{a.t_stop:g}", f"T{b.t_stop:g}", 2 * stops(b.t_stop / a.t_stop))
+    exposure("index", f"EI {a.iso:g}", f"EI {b.iso:g}", stops(a.iso / b.iso))
+    times = shutter_time(a.shutter, a.fps), shutter_time(b.shutter, b.fps)
+    exposure("shutter", f"1/{1 / times[0]:.0f} s", f"1/{1 / times[1]:.0f} s", stops(times[0] / times[1]))
+    exposure("ND and filters", f"{a.nd + a.filter_loss:g}", f"{b.nd + b.filter_loss:g} stops", b.nd + b.filter_loss - a.nd - a.filter_loss)
+    if a.fps != b.fps:
+        rows.append(_row("camera", "frame rate", f"{a.fps:g} for {b.fps:g} fps"))
+    if abs(a.white_balance - b.white_balance) >= 10 or abs(a.tint - b.tint) > 0.01:
+        rows.append(_row("camera", "white", f"{a.white_balance:.0f} K, tint {a.tint:+.2g} for {b.white_balance:.0f} K, {b.tint:+.2g}"))
+    if a.focal_length != b.focal_length or a.sensor != b.sensor:
+        rows.append(_row("camera", "lens", f"{a.focal_length:g} mm on {a.sensor.replace('-', ' ')} for {b.focal_length:g} mm on {b.sensor.replace('-', ' ')}"))
+    moved = _apart(a.position, b.position)
+    if moved > 0.02:
+        rows.append(_row("camera", "place", f"{moved:.2f} m away"))
+    if _apart(a.aim, b.aim) > 0.02 and moved <= 0.02:
+        rows.append(_row("camera", "aim", f"{_apart(a.aim, b.aim):.2f} m away"))
+    if a.curve != b.curve:
+        rows.append(_row("camera", "curve", f"{a.curve} for {b.curve}"))
+    return rows
+
+
+def _apart(a, b):
+    return float(np.linalg.norm(np.subtract(a, b)))
+
+
+def _units(setup, reference, words):
+    rows = []
+    there = {u.id: u for u in reference.units}
+    for unit in setup.units:
+        other = there.pop(unit.id, None)
+        if other is None:
+            rows.append(_row("unit", unit.name, "only here"))
+            continue
+        said = []
+        if unit.on != other.on:
+            said.append("on, there off" if unit.on else "off, there on")
+        off = None
+        if abs(unit.dimmer - other.dimmer) > 5e-4:
+            off = float(stops(max(unit.dimmer, 1e-3) / max(other.dimmer, 1e-3)))
+            said.append(f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %, {_counted(words(off))} {'up' if off > 0 else 'down'}")
+        if unit.head != other.head:
+            said.append(f"{HEADS[unit.head].name} for {HEADS[other.head].name}")
+        if unit.attachments != other.attachments:
+            said.append(f"hung with {_hung(unit)} for {_hung(other)}")
+        moved = _apart(unit.position, other.position)
+        if moved > 0.02:
+            said.append(f"stands {moved:.2f} m away")
+        if moved <= 0.02 and _apart(unit.aim, other.aim) > 0.02:
+            said.append(f"aims {_apart(unit.aim, other.aim):.2f} m off")
+        if abs(unit.cct - other.cct) >= 10 or abs(unit.green - other.green) > 0.01 or unit.hue != other.hue or unit.saturation != other.saturation:
+            said.append(f"white {unit.cct:.0f} K for {other.cct:.0f} K" if abs(unit.cct - other.cct) >= 10 else "another colour")
+        if said and (moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments):
+            now, was = (inspect_unit(s, unit.id)["size"]["degrees"] for s in (setup, reference))
+            if abs(np.log(now / was)) > 0.12:
+                said.append(f"{'softer' if now > was else 'harder'}: {now:.1f}° for {was:.1f}°")
+        if said:
+            rows.append(_row("unit", unit.name, "; ".join(said), off))
+    return rows + [_row("unit", u.name, "only there") for u in there.values()]
+
+
+def _hung(unit):
+    return " + ".join(ATTACHMENTS[a.key].name for a in unit.attachments) or "nothing"
+
+
+def _grip(setup, reference):
+    rows = []
+    there = {g.id: g for g in reference.grip}
+    for piece in setup.grip:
+        other = there.pop(piece.id, None)
+        if other is None:
+            rows.append(_row("grip", piece.name, "only here"))
+            continue
+        said = []
+        if piece.material != other.material:
+            names = [MATERIALS[p.material].name if p.material in MATERIALS else p.material for p in (piece, other)]
+            said.append(f"{names[0]} for {names[1]}")
+        if piece.size != other.size:
+            said.append(f"{piece.size[0]:g} × {piece.size[1]:g} m for {other.size[0]:g} × {other.size[1]:g} m")
+        if _apart(piece.position, other.position) > 0.02:
+            said.append(f"stands {_apart(piece.position, other.position):.2f} m away")
+        elif _apart(piece.aim, other.aim) > 0.02 or piece.roll != other.roll:
+            said.append("turned")
+        if said:
+            rows.append(_row("grip", piece.name, "; ".join(said)))
+    return rows + [_row("grip", g.name, "only there") for g in there.values()]
+
+
+def _place(setup, reference):
+    rows = []
+    a, b = setup.figures[0], reference.figures[0]
+    if _apart(a.position, b.position) > 0.02 or abs(a.facing - b.facing) > 1:
+        rows.append(_row("place", a.name, f"{_apart(a.position, b.position):.2f} m away, turned {a.facing - b.facing:+.0f}°"))
+    for what in ("room", "openings", "sky", "haze", "furniture"):
+        if getattr(setup, what) != getattr(reference, what):
+            rows.append(_row("place", what, "not the same"))
+    return rows
+
+
+@dataclass(frozen=True)
+class Matched:
+    """A set-up brought to another's levels."""
+
+    setup: Setup
+    left: dict
+    """Mark -> stops over (+) or under (-) the reference still."""
+    words: str
+
+
+def levels_of(setup):
+    """Light of each source at full on the matched marks, the sources' ids and states, and the marks' ids."""
+    ready = lay_out(setup)
+    places: dict[str, Place] = {name: ready.marks[name] for name in MATCHED if name in ready.marks}
+    places["hair"] = hair(setup, ready.camera)
+    return [s.id for s in ready.found], ready.full(list(places.values())), ready.state, list(places)
+
+
+def match(setup, reference, step="third"):
+    """Dimmers that bring the levels of a reference back: light adds, so they are a least-squares answer between off and full.
+
+    Errors count relative to the level wanted, the face in full and backdrop and hair less. Fixed units, sky and sun stay as they are.
+
+    Parameters
+    ----------
+    setup, reference : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    Matched
+    """
+    ids, full, state, names = levels_of(setup)
+    _, other, other_state, there = levels_of(reference)
+    wanted = dict(zip(there, (other_state @ other if len(other) else np.zeros(len(there))), strict=True))
+    fixed = {f.thing for f in setup.fixed}
+    free = [k for k, name in enumerate(ids) if name not in fixed and any(u.id == name for u in setup.units)]
+    held = np.array([k not in free for k in range(len(ids))], bool)
+    columns = [at for at, name in enumerate(names) if wanted.get(name, 0) > 1e-3]
+    if not free or not columns:
+        return Matched(setup, {}, "Nothing here can be dimmed to match." if not free else "There is no light there to match.")
+    goal = np.array([wanted[names[c]] for c in columns])
+    weight = np.array([WEIGHTS.get(names[c], 1.0) for c in columns]) / goal
+    a = (full[free][:, columns] * weight).T
+    b = (goal - (state * held) @ full[:, columns]) * weight
+    # A slight pull to where the dimmers stand settles what the marks leave open.
+    pull = 1e-3 * np.eye(len(free))
+    solved = lsq_linear(np.vstack([a, pull]), np.concatenate([b, pull @ state[free]]), (0.0, 1.0)).x
+    units = list(setup.units)
+    said = []
+    for k, value in zip(free, solved, strict=True):
+        at = next(i for i, u in enumerate(units) if u.id == ids[k])
+        unit = units[at]
+        value = float(np.clip(value, 0.0, 1.0))
+        if value < LEAST:
+            if unit.on:
+                units[at] = unit.model_copy(update={"on": False})
+                said.append(f"{unit.name} off")
+        elif not unit.on or abs(value - unit.dimmer) > 1e-4:
+            units[at] = unit.model_copy(update={"on": True, "dimmer": value})
+            said.append(f"{unit.name} {100 * value:.0f} %")
+    changed = setup.model_copy(update={"units": tuple(units)})
+    _, full, state, names = levels_of(changed)
+    now = state @ full
+    left = {names[c]: float(stops(max(now[c], 1e-9) / g)) for c, g in zip(columns, goal, strict=True)}
+    rest = [f"{name.replace('-', ' ')} {difference_words(abs(off), step).lstrip('+')} {'over' if off > 0 else 'under'}" for name, off in left.items() if abs(off) > SAME]
+    words = (", ".join(said) or "All dimmers stand as they should") + ". " + ("Left: " + "; ".join(rest) + "." if rest else "Every level is within a tenth of a stop.")
+    return Matched(changed, left, words)
