@@ -18,6 +18,8 @@ export type Figures = Schemas["FiguresOut"];
 export type Head = Schemas["HeadOut"];
 export type Constants = Schemas["Constants"];
 export type SetupRecord = Schemas["SetupOut"];
+export type Judged = Schemas["JudgedOut"];
+export type Walked = Schemas["WalkOut"];
 export type Production = Schemas["ProductionOut"];
 export type Point = [number, number, number];
 

@@ -35,6 +35,7 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
   const shutters = [...ANGLES.map((a) => ({ value: `a${a}`, label: `${a}°` })), ...TIMES.map((t) => ({ value: `t${t}`, label: `1/${t} s` }))];
   return (
     <div className="grid gap-3">
+      <Cameras disabled={disabled} />
       <div className="grid grid-cols-2 gap-2">
         <Choice label="Stop" value={camera.t_stop} disabled={disabled} options={has(stops, { value: camera.t_stop, label: `T${camera.t_stop}` })} onChange={(t_stop) => set({ t_stop }, `T${t_stop}`)} />
         <Choice label="Exposure index" value={camera.iso} disabled={disabled} options={has(ISO.map((v) => ({ value: v, label: `EI ${v}` })), { value: camera.iso, label: `EI ${camera.iso}` })} onChange={(iso) => set({ iso }, `EI ${iso}`)} />
@@ -75,6 +76,34 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           return <Button key={key} look="bare" disabled={disabled} aria-pressed={on} className={on ? "text-lamp" : ""} onClick={() => set({ guides: on ? camera.guides.filter((g) => g !== key) : [...camera.guides, key] }, `${label.toLowerCase()} ${on ? "off" : "on"}`)}>{label}</Button>;
         })}
       </div>
+    </div>
+  );
+}
+
+/** Focal lengths of a size of shot, as parts of the one the camera has. */
+const SIZES = [{ value: 0.55, label: "wide", note: "× 0.55" }, { value: 1, label: "the same" }, { value: 1.6, label: "close", note: "× 1.6" }, { value: 2.4, label: "very close", note: "× 2.4" }];
+
+/** Every camera or lens size of the set-up; the first is the one that is looked through. */
+function Cameras({ disabled }: { disabled: boolean }) {
+  const cameras = useDesk((d) => d.draft!.cameras);
+  const first = cameras[0]!;
+  function through(id: string) {
+    const camera = cameras.find((c) => c.id === id)!;
+    act((d) => ({ ...d, cameras: [camera, ...d.cameras.filter((c) => c.id !== id)] }), `Through ${camera.name}`);
+  }
+  function add(size: number) {
+    const ids = new Set(cameras.map((c) => c.id)), label = SIZES.find((s) => s.value === size)!.label;
+    let n = 2;
+    while (ids.has(`c${n}`)) n++;
+    const base = first.name.split(",")[0]!;
+    const camera: Camera = { ...first, id: `c${n}`, name: `${base}, ${label === "the same" ? `place ${n}` : label}`.slice(0, 80), focal_length: +(first.focal_length * size).toFixed(1) };
+    act((d) => ({ ...d, cameras: [camera, ...d.cameras] }), `${camera.name} added`);
+  }
+  return (
+    <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+      <Choice label="Look through" value={first.id} disabled={disabled || cameras.length < 2} options={[...cameras].sort((a, b) => a.name.localeCompare(b.name)).map((c) => ({ value: c.id, label: c.name, note: `${c.focal_length} mm` }))} onChange={through} />
+      <Choice label="Add a size" value={0} disabled={disabled || cameras.length >= 8} options={[{ value: 0, label: "choose…" }, ...SIZES]} onChange={(size) => size && add(size)} />
+      {cameras.length > 1 && <Button look="bare" disabled={disabled} onClick={() => act((d) => ({ ...d, cameras: d.cameras.slice(1) }), `${first.name} taken away`)}>Remove</Button>}
     </div>
   );
 }

@@ -13,7 +13,7 @@ import { Readings } from "./Readings";
 import { takeUnsent } from "./saving";
 import { adopt, setDesk, useDesk } from "./store";
 import { TopBar } from "./TopBar";
-import { UnitList } from "./UnitList";
+import { LeftColumn } from "./LeftColumn";
 
 /** One set-up under the hand. */
 export function Desk() {
@@ -40,7 +40,7 @@ function Stage({ constants }: { constants: Constants }) {
     <div className="flex h-full flex-col overflow-hidden">
       <TopBar />
       <div className="grid min-h-0 flex-1 grid-cols-[168px_minmax(0,1fr)_288px] min-[1200px]:grid-cols-[196px_minmax(0,1fr)_312px]">
-        <UnitList heads={constants.heads} />
+        <LeftColumn constants={constants} />
         <main className="relative flex min-h-0 min-w-0 flex-col border-x border-line">
           <Frame constants={constants} />
           <Placing heads={constants.heads} />

@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { api, type Constants, type Figures } from "../app/api";
 import { Button } from "../parts/Button";
+import { Compare } from "./Compare";
+import { freeze, showing, useFrozen } from "./frozen";
 import { LayerShelf } from "./layers";
 import { client } from "./looking";
 import { Guides } from "./Guides";
@@ -9,6 +11,8 @@ import { Mixer, type Part } from "./mixer";
 import { usePreferences } from "./preferences";
 import { announce, palette } from "./signal";
 import { Spots } from "./Spots";
+import { Strip } from "./Strip";
+import { small, type Piece } from "./strip";
 import { readDesk, setDesk, SKY, useDesk } from "./store";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
@@ -19,6 +23,11 @@ export function Frame({ constants }: { constants: Constants }) {
   const setup = useDesk((d) => d.record!.id);
   const dark = useDesk((d) => d.draft!.units.length + d.draft!.openings.length === 0 && !d.draft!.room.outdoors);
   const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
+  const [pieces, setPieces] = useState<Piece[]>([]);
+  const [comparing, setComparing] = useState(false);
+  const strip = usePreferences((p) => p.parts);
+  const preview = useDesk((d) => d.preview?.title);
+  const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0);
   const giveUp = useRef(() => {});
 
   useEffect(() => {
@@ -38,20 +47,30 @@ export function Frame({ constants }: { constants: Constants }) {
       }
       return made;
     }
-    let asked = 0, painted: unknown[] = [];
+    showing(canvas.current);
+    let asked = 0, painted: unknown[] = [], stripKey: unknown[] = [];
+    /** Hand the strip its layers and gains, when any is another. */
+    function feedStrip(parts: (Part & { id: string })[]) {
+      const key = parts.flatMap((p) => [p.layer, ...p.gain]);
+      if (!usePreferences.getState().parts || (key.length === stripKey.length && key.every((v, k) => v === stripKey[k]))) return;
+      stripKey = key;
+      setPieces(parts.map((p) => ({ id: p.id, small: small(p.layer, width, height), gain: p.gain })));
+    }
     const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => { setWaiting([left, of]); setDesk({ rendering: left > 0 }); });
     function paint() {
       asked = 0;
-      const { draft, look, solo } = readDesk();
+      const { draft, look, solo, preview } = readDesk();
       if (!draft || !look) return;
-      const parts: Part[] = Object.keys(look.layers).flatMap((id) => {
+      const exposure = preview?.exposure ?? look.exposure;
+      const parts: (Part & { id: string })[] = Object.keys(look.layers).flatMap((id) => {
         const layer = shelf.of(id), colour = look.colours[id], unit = draft.units.find((u) => u.id === id);
         if (!layer || !colour || (!unit && !SKY.includes(id))) return [];
         // A soloed unit shows its light even when it is off in the mix, as its reading does. Its dimmer is the hand's own, not the last look's.
         const shown = solo ? id === solo : unit ? unit.on : true;
-        const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * look.exposure : 0;
-        return [{ layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
+        const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * exposure : 0;
+        return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
+      feedStrip(parts);
       const { grain, picture } = usePreferences.getState(), ready = tables();
       // A unit on its way changes nothing until its layer comes: the processor is left to the light.
       const now = [ready, grain, picture, usePreferences.getState().instruments];
@@ -71,12 +90,12 @@ export function Frame({ constants }: { constants: Constants }) {
     };
     const stop = useDesk.subscribe((desk, before) => {
       if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
-      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo || desk.figures !== before.figures) paintSoon();
+      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo || desk.figures !== before.figures || desk.preview !== before.preview) paintSoon();
     });
     const stopViews = usePreferences.subscribe(paintSoon);
     const { look } = readDesk();
     if (look) shelf.follow(look.layers);
-    return () => { stop(); stopViews(); shelf.close(); cancelAnimationFrame(asked); };
+    return () => { stop(); stopViews(); shelf.close(); cancelAnimationFrame(asked); showing(null); };
   }, [setup, width, height, constants.curve, constants.octaves]);
 
   return (
@@ -88,7 +107,13 @@ export function Frame({ constants }: { constants: Constants }) {
         <Pins />
         {instruments && <Spots />}
         {dark && <p className="absolute inset-0 grid place-items-center text-quiet">No light yet: bring in a unit.</p>}
-        <Button look="bare" className="absolute top-1 left-1 bg-ink/70 text-xs" aria-pressed={instruments} onClick={() => usePreferences.setState({ instruments: !instruments })}>Instruments</Button>
+        <div role="group" aria-label="About the frame" className="absolute top-1 left-1 flex gap-0.5 rounded bg-ink/70 text-xs [&>button]:px-2 [&>button]:text-xs">
+          <Button look="bare" aria-pressed={instruments} className={instruments ? "text-lamp" : ""} onClick={() => usePreferences.setState({ instruments: !instruments })}>Instruments</Button>
+          <Button look="bare" aria-pressed={strip} aria-label="Each light's part" className={strip ? "text-lamp" : ""} onClick={() => usePreferences.setState({ parts: !strip })}>Parts</Button>
+          <Button look="bare" aria-label="Freeze this frame" onClick={() => { const { record, draft } = readDesk(); if (record && draft) freeze(record.id, draft); }}>Freeze{frozen > 0 && <span className="text-quiet">{frozen}</span>}</Button>
+          <Button look="bare" aria-label="Compare frames" onClick={() => setComparing(true)}>Compare</Button>
+        </div>
+        {preview && <p role="status" className="absolute bottom-2 left-2 rounded bg-ink/80 px-2 py-1 text-xs text-lamp">As if set for: {preview}</p>}
         {waiting[0] > 0 && <div className="late absolute right-1 bottom-2"><Button className="bg-ink/80 text-xs" onClick={() => giveUp.current()}>Stop rendering</Button></div>}
         {waiting[0] > 0 && (
           <div role="progressbar" aria-label="Rendering the frame" aria-valuemin={0} aria-valuemax={waiting[1]} aria-valuenow={waiting[1] - waiting[0]} className="absolute inset-x-0 bottom-0 h-1 bg-black/40">
@@ -99,6 +124,8 @@ export function Frame({ constants }: { constants: Constants }) {
       {instruments && <Instruments constants={constants} />}
     </div>
     {instruments && <InstrumentRow />}
+    {strip && <Strip constants={constants} pieces={pieces} />}
+    <Compare open={comparing} close={() => setComparing(false)} />
     </>
   );
 }

@@ -25,7 +25,7 @@ export function Inspector({ constants }: { constants: Constants }) {
         <TabPanel><CameraPanel fullStops={constants.full_stops} /></TabPanel>
         <TabPanel><FigurePanel /></TabPanel>
         <TabPanel><RoomPanel constants={constants} /></TabPanel>
-        <TabPanel><MeterPanel /></TabPanel>
+        <TabPanel><MeterPanel constants={constants} /></TabPanel>
       </TabPanels>
     </TabGroup>
   );

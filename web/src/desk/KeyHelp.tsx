@@ -13,6 +13,10 @@ const KEYS: [string, string][] = [
   ["[ ]", "turn the chosen grip by 5° (Shift 1°)"],
   ["I", "instruments beside the frame"],
   ["V", "the picture: monitor, bands of stops, as recorded"],
+  ["F", "freeze this frame to compare with"],
+  ["C", "compare with a frozen frame or another set-up"],
+  ["L", "each light's part, in small frames"],
+  ["O", "the order of work, or the units"],
   ["Delete", "strike the unit or the chosen grip"],
   ["?", "this list"],
 ];

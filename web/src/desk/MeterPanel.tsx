@@ -1,11 +1,14 @@
-import type { Document, Point } from "../app/api";
+import type { Constants, Document, Point } from "../app/api";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { frameOf } from "./gestures";
 import { useLength } from "./preferences";
 import { RatioSetter, Schools } from "./Schools";
-import { act, mayEdit, readDesk, useDesk } from "./store";
+import { FixedPage } from "./FixedPage";
+import { TargetsPage } from "./TargetsPage";
+import { WalkPage } from "./WalkPage";
+import { act, mayEdit, readDesk, setDesk, useDesk, type MeterPage } from "./store";
 
 type Mark = Document["marks"][number];
 type Way = "lens" | "unit" | "up" | "kept";
@@ -13,19 +16,51 @@ type Way = "lens" | "unit" | "up" | "kept";
 const RECEIVERS = [{ value: "dome", label: "dome" }, { value: "disc", label: "disc" }] as const;
 const AXES = ["From west", "From south", "Over floor"];
 
+const PAGES: [MeterPage, string][] = [["ways", "Ways to meter"], ["ratios", "Ratios"], ["fixed", "What can't be dimmed"], ["targets", "Targets"], ["walk", "Walk through it"], ["marks", "More marks"]];
+
+/** All that is metered and judged, page by page. */
+export function MeterPanel({ constants }: { constants: Constants }) {
+  const page = useDesk((d) => d.meter);
+  return (
+    <div className="grid gap-3">
+      <Choice label="At the meter" value={page} options={PAGES.map(([value, label]) => ({ value, label }))} onChange={(meter) => setDesk({ meter })} />
+      {page === "ways" && <Schools />}
+      {page === "ratios" && <><RatioSetter /><ThreeWays /></>}
+      {page === "fixed" && <FixedPage />}
+      {page === "targets" && <TargetsPage constants={constants} />}
+      {page === "walk" && <WalkPage />}
+      {page === "marks" && <Marks />}
+    </div>
+  );
+}
+
+/** Ratios by the meter, by the signal as it is read, by the signal made linear: side by side, with the reason. */
+function ThreeWays() {
+  const ratios = useDesk((d) => d.judged?.ratios);
+  if (!ratios) return <p className="text-quiet">Looking at the picture…</p>;
+  return (
+    <section aria-label="Three ways" className="grid gap-1">
+      <table className="w-full text-xs">
+        <thead><tr className="text-left text-quiet"><th className="font-normal">Key side</th><th className="font-normal">meter</th><th className="font-normal">light seen</th><th className="font-normal">percent</th></tr></thead>
+        <tbody>
+          {ratios.map((r) => <tr key={r.key} className="border-t border-line" title={r.why}><th scope="row" className="py-1 text-left font-normal">{r.name}</th><td className="font-bold">{r.words.meter}</td><td>{r.words.linear}</td><td className="text-quiet">{r.words.read}</td></tr>)}
+        </tbody>
+      </table>
+      {ratios.map((r) => <p key={r.key} className="text-xs text-quiet">{r.name}: {r.why}</p>)}
+    </section>
+  );
+}
+
 /** More places for the meter than the standard ones: held anywhere, pointed anywhere. */
-export function MeterPanel() {
+function Marks() {
   const marks = useDesk((d) => d.draft!.marks);
   const editable = useDesk(mayEdit);
   return (
-    <div className="grid gap-3">
-      <RatioSetter />
-      <Schools />
-      <h3 className="border-t border-line pt-2 font-serif text-base text-lamp italic">More marks</h3>
+    <section aria-label="More marks" className="grid gap-3">
       {marks.length === 0 && <p className="text-quiet">The standard marks follow the face. Hold the meter somewhere else to read the desk, the wall, the next step of the walk.</p>}
       {marks.map((mark) => <MarkRow key={mark.id} mark={mark} disabled={!editable} />)}
       {editable && <Button onClick={hold}>Hold the meter beside the face</Button>}
-    </div>
+    </section>
   );
 }
 

@@ -9,6 +9,7 @@ import { carry } from "./gripping";
 import { GripGlyph } from "./GripGlyph";
 import { PlanLevels } from "./LevelLayer";
 import { choose, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withCamera } from "./store";
+import { WalkLayer } from "./WalkLayer";
 import { UnitGlyph } from "./UnitGlyph";
 
 type Props = { heads: Head[]; width: number; height: number };
@@ -20,6 +21,7 @@ export function RingPlan({ heads, width, height }: Props) {
   const chosen = useDesk((d) => d.chosen);
   const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
   const map = useDesk((d) => d.map);
+  const walked = useDesk((d) => d.walked);
   const editable = useDesk(mayEdit);
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
@@ -67,6 +69,8 @@ export function RingPlan({ heads, width, height }: Props) {
       <RingGround room={draft.room} openings={draft.openings} furniture={draft.furniture} face={face} scale={scale} width={width} height={height} />
       <CameraGlyph scale={scale} at={lens} aim={camera.aim as Point} spread={look.half_width} onPointerDown={(e) => grab(e, "camera", lens)} />
       {map && (map.plane === "floor" || map.plane === "face") && <PlanLevels map={map} scale={scale} />}
+      {walked && <WalkLayer walked={walked} scale={scale} />}
+      {draft.figures[0]!.eyeline && <Eyeline face={face} to={draft.figures[0]!.eyeline as Point} scale={scale} />}
       {draft.grip.map((g) => <GripGlyph key={g.id} piece={g} scale={scale} chosen={g.id === chosenGrip} onPointerDown={(e) => grab(e, g.id, g.position as Point)} />)}
       <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
       {draft.units.filter((u) => u.id !== chosen).concat(unit ?? []).map((u) => (
@@ -105,6 +109,17 @@ function CameraGlyph({ scale, at, aim, spread, onPointerDown }: { scale: PlanSca
       <circle r="20" fill="transparent" />
       <path d={`M0 0L${-900 * spread} -900M0 0L${900 * spread} -900`} className="stroke-line" pointerEvents="none" />
       <path d="M-9 0h18v11h-18zM0 0l-5 -7h10z" className="fill-ink stroke-paper" strokeWidth="1.5" />
+    </g>
+  );
+}
+
+/** Where the eyes rest. */
+function Eyeline({ face, to, scale }: { face: Point; to: Point; scale: PlanScale }) {
+  const [x, y] = scale.toScreen(face), [ex, ey] = scale.toScreen(to);
+  return (
+    <g pointerEvents="none" role="img" aria-label="Eyeline">
+      <line x1={x} y1={y} x2={ex} y2={ey} className="stroke-paper" strokeDasharray="2 5" opacity={0.8} />
+      <path d={`M${ex - 7} ${ey}q7 -7 14 0q-7 7 -14 0z`} className="fill-ink stroke-paper" /><circle cx={ex} cy={ey} r="1.8" className="fill-paper" />
     </g>
   );
 }

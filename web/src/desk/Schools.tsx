@@ -4,18 +4,14 @@ import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { useLight, usePreferences } from "./preferences";
+import { settingOf, settingWords } from "./settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "./store";
 
 type School = Schemas["SchoolOut"];
 type What = School["ways"][number]["what"];
 
-const SHORT: Record<string, string> = { source: "Toward the key", lens: "Under the chin, to the lens", shade: "Shadow side, to the lens", shielded: "To the lens, top shielded" };
 const WHATS = [{ value: "stop", label: "the stop" }, { value: "index", label: "the index" }, { value: "shutter", label: "the shutter" }, { value: "nd", label: "ND" }] as const;
 const signed = (stops: number) => (Math.abs(stops) < 0.05 ? "0" : `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`);
-const shown: Record<What, (v: number) => string> = {
-  stop: (v) => `T${v.toFixed(1)}`, index: (v) => `EI ${Math.round(v)}`, shutter: (v) => `1/${(1 / v).toFixed(0)} s`, nd: (v) => `ND ${v.toFixed(1)} stops`,
-};
-
 /** Every way to hold the meter, where the face sits if its reading is set, and setting it. */
 export function Schools() {
   const [rows, setRows] = useState<School[] | null>(null);
@@ -38,9 +34,11 @@ export function Schools() {
   function take(row: School) {
     const way = row.ways.find((w) => w.what === by);
     if (!way) return;
-    const change = { stop: { t_stop: +way.value.toFixed(3) }, index: { iso: Math.round(way.value) }, shutter: { shutter: { angle: null, time: way.value } }, nd: { nd: +way.value.toFixed(3) } }[by];
-    act(withCamera(() => change), `Camera: ${shown[by](way.value)}, ${SHORT[row.key]!.toLowerCase()}`);
+    setDesk({ preview: null });
+    act(withCamera(() => settingOf(way)), `Camera: ${settingWords(way)}, ${row.title.toLowerCase()}`.slice(0, 120));
   }
+  const preview = useDesk((d) => d.preview);
+  useEffect(() => () => setDesk({ preview: null }), [look]);
   if (!rows) return <p className="text-quiet">Metering…</p>;
   return (
     <section aria-label="Ways to meter" className="grid gap-1.5">
@@ -48,12 +46,14 @@ export function Schools() {
       {rows.map((row) => {
         const way = row.ways.find((w) => w.what === by);
         return (
-          <div key={row.key} role="group" aria-label={SHORT[row.key]} className="grid grid-cols-[1fr_auto] items-center gap-x-2 border-t border-line py-1">
+          <div key={row.key} role="group" aria-label={row.title} className="grid grid-cols-[1fr_auto_auto] items-center gap-x-2 border-t border-line py-1">
             <div>
-              <p title={row.name}>{SHORT[row.key]} <b>{row.stop_words}</b></p>
+              <p title={row.name}>{row.title} <b>{row.stop_words}</b></p>
               <p className="text-xs text-quiet">{light.text(row.lux, row.footcandles)}{row.against !== null && `, ${row.against_words} on the camera`}. If set: {Object.entries(row.sits).map(([what, stops]) => `${what} ${stops == null ? "dark" : signed(stops)}`).join(", ")}.</p>
             </div>
-            <Button aria-label={way ? `Set ${shown[by](way.value)}` : "dark"} disabled={!editable || !way || Math.abs(way.left) > 0.04} title={way && Math.abs(way.left) > 0.04 ? `${signed(way.left)} stops would be left` : undefined} onClick={() => take(row)}>{way ? shown[by](way.value) : "dark"}</Button>
+            <Button look="bare" className="px-2 text-xs" pressed={preview?.title === row.title} aria-label={`See it set: ${row.title}`} disabled={row.exposure == null}
+              onClick={() => setDesk({ preview: preview?.title === row.title ? null : { exposure: row.exposure!, title: row.title } })}>see</Button>
+            <Button aria-label={way ? `Set ${settingWords(way)}` : "dark"} disabled={!editable || !way || Math.abs(way.left) > 0.04} title={way && Math.abs(way.left) > 0.04 ? `${signed(way.left)} stops would be left` : undefined} onClick={() => take(row)}>{way ? settingWords(way) : "dark"}</Button>
           </div>
         );
       })}
@@ -63,7 +63,7 @@ export function Schools() {
 }
 
 const SCHOOLS = [{ value: "combined", label: "(key + fill) : fill" }, { value: "single", label: "key : fill" }] as const;
-const MEANS = [{ value: "dimmer", label: "its dimmer" }, { value: "distance", label: "its distance" }] as const;
+const MEANS = [{ value: "dimmer", label: "its dimmer" }, { value: "distance", label: "its distance" }, { value: "board", label: "its board" }] as const;
 
 /** Bring a ratio about with one unit, or hear why it cannot and what would. */
 export function RatioSetter() {
@@ -72,7 +72,7 @@ export function RatioSetter() {
   const editable = useDesk(mayEdit);
   const [target, setTarget] = useState(4);
   const [school, setSchool] = useState<"combined" | "single">("combined");
-  const [means, setMeans] = useState<"dimmer" | "distance">("dimmer");
+  const [means, setMeans] = useState<"dimmer" | "distance" | "board">("dimmer");
   const [picked, setPicked] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState<string | null>(null);

@@ -16,11 +16,8 @@ export function UnitList({ heads }: { heads: Head[] }) {
   const solo = useDesk((d) => d.solo);
   const sky = useDesk((d) => d.draft!.room.outdoors || d.draft!.openings.length > 0);
   return (
-    <section aria-label="Units" className="flex min-h-0 flex-col">
-      <div className="flex items-center gap-1 px-3 pt-2 pb-1">
-        <h2 className="flex-1 font-serif text-base text-lamp italic">Units</h2>
-        <Button look="bare" pressed={solo === null} onClick={() => setDesk({ solo: null })}>All</Button>
-      </div>
+    <section aria-label="Units" className="flex min-h-0 flex-1 flex-col">
+      {solo !== null && <div className="px-2 pb-1"><Button className="w-full" onClick={() => setDesk({ solo: null })}>All</Button></div>}
       <ol className="min-h-0 flex-1 overflow-y-auto px-2">
         {units.map((unit) => <Row key={unit.id} unit={unit} heads={heads} editable={editable} />)}
         <SkyRows />

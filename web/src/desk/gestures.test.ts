@@ -7,7 +7,7 @@ import { act, adopt, readDesk, setDesk, settle, withUnit } from "./store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 const base: Document = {
-  schema_version: 3, title: "T", notes: "", furniture: [], marks: [], grip: [], openings: [], materials: [], haze: 0,
+  schema_version: 4, fixed: [], title: "T", notes: "", furniture: [], marks: [], grip: [], openings: [], materials: [], haze: 0,
   sky: { kind: "overcast", level: 10000, cct: 6500, on: true, sun: null },
   room: { width: 6, depth: 7, height: 3, outdoors: false, floor: wall, ceiling: wall, north: wall, south: wall, east: wall, west: wall },
   figures: [{ id: "s", name: "S", figure: "broad-man", pose: "seated", position: [3, 3], facing: 0, spectacles: false }],

@@ -3,6 +3,7 @@ import { toggleOn, unitKey, finishNudge } from "./gestures";
 import { step } from "./saving";
 import { strike } from "./rigging";
 import { gripKey, strikeGrip } from "./gripping";
+import { freeze } from "./frozen";
 import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
@@ -33,6 +34,10 @@ export function useDeskKeys() {
         const picked = desk.draft?.units[at - 1];
         if (picked) choose(picked.id);
       } else if (key === "?") document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
+      else if (key === "f" && desk.record && desk.draft) freeze(desk.record.id, desk.draft);
+      else if (key === "c") document.querySelector<HTMLElement>("[aria-label='Compare frames']")?.click();
+      else if (key === "l") usePreferences.setState(({ parts }) => ({ parts: !parts }));
+      else if (key === "o") setDesk({ column: desk.column === "order" ? "units" : "order" });
       else if (key === "i") usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
       else if (key === "v") usePreferences.setState(({ picture }) => ({ picture: picture === "monitor" ? "bands" : picture === "bands" ? "recorded" : "monitor" }));
       else if (unit && key === "a") setDesk({ solo: desk.solo === unit.id ? null : unit.id });

@@ -1,6 +1,6 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
-import { api, got, type Figures, type Inspection, type LevelMap, type Look, type Problem } from "../app/api";
+import { api, got, type Figures, type Inspection, type Judged, type LevelMap, type Look, type Problem } from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
@@ -55,6 +55,11 @@ async function more() {
       const inspection = await got<Inspection>(api.POST("/api/setups/{pk}/inspect", { params: { path }, body: { document, unit: chosen, step: usePreferences.getState().step }, signal }));
       if (!signal.aborted) setDesk({ inspection });
     } else setDesk({ inspection: null });
+    if (readDesk().column === "order" || readDesk().panel === "meter") {
+      setDesk({ judging: true });
+      const judged = await got<Judged>(api.POST("/api/setups/{pk}/judge", { params: { path }, body: { document, step: usePreferences.getState().step }, signal }));
+      if (!signal.aborted) setDesk({ judged, judging: false });
+    }
     if (plane === "none") setDesk({ map: null });
     else {
       const map = await got<LevelMap>(api.POST("/api/setups/{pk}/map", { params: { path }, body: { document, plane, only: solo }, signal }));
@@ -64,7 +69,7 @@ async function more() {
     // What is wrong with the draft itself the look has said already.
     if (!signal.aborted && (error as Problem).status === 0) setDesk({ status: "offline" });
   } finally {
-    if (!signal.aborted) setDesk({ inspecting: false });
+    if (!signal.aborted) setDesk({ inspecting: false, judging: false });
   }
 }
 
@@ -95,13 +100,13 @@ export function useLooking() {
   const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
-  const { chosen, plane, rendering } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering })));
+  const { chosen, plane, rendering, judge } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering, judge: d.column === "order" || d.panel === "meter" })));
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
   // The picture first: figures and maps are asked for when the frame is whole.
   useEffect(() => {
     clearTimeout(inspectAgain);
     if (!down && id && !rendering) askMore(450);
-  }, [draft, solo, step, id, down, chosen, plane, rendering]);
+  }, [draft, solo, step, id, down, chosen, plane, rendering, judge]);
   const { camera, anchor, figures } = useDesk(useShallow((d) => ({ camera: d.draft?.cameras[0], anchor: d.look?.anchor, figures: d.figures })));
   useEffect(() => { if (!figures) figured = ""; if (!down && anchor) void figure(); }, [camera, anchor, figures, down]);
   useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);

@@ -1,6 +1,7 @@
 /** How this person wants numbers shown; kept in the browser. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import type { StripMode } from "./strip";
 
 const FOOT = 0.3048;
 
@@ -8,11 +9,13 @@ type Preferences = {
   length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth";
   /** What the frame shows, and the instruments beside it. */
   instruments: boolean; picture: "monitor" | "recorded" | "bands"; grain: boolean; trace: "luma" | "rgb";
+  /** Small frames of each light's part under the frame, and what they show. */
+  parts: boolean; strip: StripMode;
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
 };
 
-export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
+export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", parts: false, strip: "alone", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
 
 /** Lengths in the chosen unit. */
 export function useLength() {

@@ -1,10 +1,11 @@
 /** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
 import { create } from "zustand";
-import type { Camera, Document, Figure, Figures, Grip, Inspection, LevelMap, Look, Schemas, SetupRecord, Unit } from "../app/api";
+import type { Camera, Document, Figure, Figures, Grip, Inspection, Judged, LevelMap, Look, Schemas, SetupRecord, Unit, Walked } from "../app/api";
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
+export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
 
 type Desk = {
@@ -30,6 +31,16 @@ type Desk = {
   /** Places of the frame the spot meter looks at, 0..1 each way. */
   spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
+  /** Which page of the meter is open, and what the left column shows. */
+  meter: MeterPage;
+  column: "units" | "order";
+  /** The picture judged by its parts: targets, what is fixed, the steps of the order. */
+  judged: Judged | null;
+  judging: boolean;
+  /** A walk through the light, drawn on the plan. */
+  walked: Walked | null;
+  /** The frame as it would be exposed for a reading. */
+  preview: { exposure: number; title: string } | null;
   solo: string | null;
   fault: { text: string; path: string } | null;
   conflict: Conflict | null;
@@ -37,7 +48,8 @@ type Desk = {
 
 export const useDesk = create<Desk>(() => ({
   record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
-  inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", solo: null, fault: null, conflict: null,
+  inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", meter: "ways", column: "units", judged: null,
+  judging: false, walked: null, preview: null, solo: null, fault: null, conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
@@ -56,7 +68,7 @@ export function adopt(record: SetupRecord) {
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
-    ...(same ? {} : { inspection: null, map: null, plane: "none" as const, figures: null, spots: { A: null, B: null } }),
+    ...(same ? {} : { inspection: null, map: null, plane: "none" as const, judged: null, walked: null, preview: null, figures: null, spots: { A: null, B: null } }),
   });
 }
 
