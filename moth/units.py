@@ -128,3 +128,15 @@ def difference_words(difference, step="third"):
         return "0"
     full, rest = divmod(abs(steps), 3)
     return ("+" if steps > 0 else "−") + (str(full) if full or not rest else "") + _THIRDS[rest]
+
+
+def amount_words(difference, step="third"):
+    """A difference in stops without its sign; what a third would round away is told in tenths.
+
+    Examples
+    --------
+    >>> amount_words(-1.66), amount_words(0.13), amount_words(0.01)
+    ('1⅔', '0.1', '0')
+    """
+    words = difference_words(abs(difference), step).lstrip("+")
+    return difference_words(abs(difference), "tenth").lstrip("+") if words == "0" else words

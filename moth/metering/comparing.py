@@ -9,7 +9,7 @@ from ..camera import shutter_time
 from ..document import Setup
 from ..materials import MATERIALS
 from ..photometry import ATTACHMENTS, HEADS
-from ..units import difference_words, stops
+from ..units import amount_words, stops
 from .inspect import inspect_unit
 from .marks import Place
 from .readings import lay_out, read_setup
@@ -60,8 +60,7 @@ def compare(setup, reference, step="third"):
     here, there = read_setup(setup, step=step), read_setup(reference, step=step)
 
     def words(off):
-        told = difference_words(abs(off), step).lstrip("+")
-        return difference_words(abs(off), "tenth").lstrip("+") if told == "0" else told
+        return amount_words(off, step)
 
     rows = []
     marks = {m["id"]: m for m in there["marks"]}
@@ -245,7 +244,7 @@ def match(setup, reference, step="third"):
     for k, value in zip(free, solved, strict=True):
         at = next(i for i, u in enumerate(units) if u.id == ids[k])
         unit = units[at]
-        value = float(np.clip(value, 0.0, 1.0))
+        value = round(float(np.clip(value, 0.0, 1.0)), 6)
         if value < LEAST:
             if unit.on:
                 units[at] = unit.model_copy(update={"on": False})
@@ -257,6 +256,6 @@ def match(setup, reference, step="third"):
     _, full, state, names = levels_of(changed)
     now = state @ full
     left = {names[c]: float(stops(max(now[c], 1e-9) / g)) for c, g in zip(columns, goal, strict=True)}
-    rest = [f"{name.replace('-', ' ')} {difference_words(abs(off), step).lstrip('+')} {'over' if off > 0 else 'under'}" for name, off in left.items() if abs(off) > SAME]
+    rest = [f"{name.replace('-', ' ')} {amount_words(off, step)} {'over' if off > 0 else 'under'}" for name, off in left.items() if abs(off) > SAME]
     words = (", ".join(said) or "All dimmers stand as they should") + ". " + ("Left: " + "; ".join(rest) + "." if rest else "Every level is within a tenth of a stop.")
     return Matched(changed, left, words)

@@ -1,7 +1,7 @@
 """Exposing for what cannot be dimmed, and what that asks of the units that can."""
 
 from ..camera import DOME, incident_illuminance, set_for, shutter_time
-from ..units import difference_words, footcandles, stops
+from ..units import amount_words, footcandles, stops
 from .picture import stops_over_grey
 from .readings import lay_out
 
@@ -69,7 +69,7 @@ def read_fixed(setup, picture, step="third"):
         row["key_footcandles"] = footcandles(row["key_lux"])
         row["units"] = _who_can(setup, ready, full, fixed, row["key_lux"], step)
         side = "over" if row["off"] > 0 else "under"
-        row["words"] = "sits where it should" if row["met"] else f"{difference_words(abs(row['off']), step).lstrip('+')} {side} where it should sit"
+        row["words"] = "sits where it should" if row["met"] else f"{amount_words(row['off'], step)} {side} where it should sit"
     return rows
 
 
@@ -100,7 +100,7 @@ def _who_can(setup, ready, full, fixed, wanted, step):
         elif dimmer <= 1:
             words = f"{100 * dimmer:.0f} %"
         else:
-            words = f"{difference_words(stops(dimmer), step).lstrip('+')} short at full"
+            words = f"{amount_words(stops(dimmer), step)} short at full"
         found.append({"id": unit.id, "name": unit.name, "dimmer": dimmer if 0.01 <= dimmer <= 1 else None, "words": words, "role": unit.role, "short": max(0.0, stops(max(dimmer, 1e-3)))})
     found.sort(key=lambda r: (r["role"] != "key", r["dimmer"] is None, r["short"]))
     return [{k: r[k] for k in ("id", "name", "dimmer", "words")} for r in found[:4]]

@@ -9,7 +9,7 @@ from ..colour import LUMINANCE
 from ..document import Order, Setup, Step
 from ..materials import FINISHES
 from ..transport import light_of, mirrored_light, project
-from ..units import difference_words
+from ..units import amount_words
 from ..world import landmarks
 from .fixed import name_of, read_fixed
 from .inspect import inspect_unit
@@ -94,7 +94,7 @@ class Bench:
     step: str
 
     def words(self, stops):
-        return difference_words(abs(stops), self.step).lstrip("+")
+        return amount_words(stops, self.step)
 
 
 def read_order(setup, picture, step="third"):
@@ -226,7 +226,8 @@ def _separation(bench):
     over = stops_over_grey(edge) - stops_over_grey(backdrop)
     words = f"the edge is {bench.words(over)} {'over' if over >= 0 else 'under'} the backdrop about it"
     if stops_over_grey(edge) > headroom(bench.ready.camera) - 0.3:
-        return False, words + " and close to clipping", "unit", unit, None
+        dimmer = _dimmer_for(bench, unit, "edge", headroom(bench.ready.camera) - 0.8) if unit else None
+        return False, words + " and close to clipping", "unit", unit, dimmer
     if over >= bench.want.edge - 1e-9:
         return True, words, "unit", unit, None
     moves, dimmer = (unit, None) if unit is None else (unit, _dimmer_for(bench, unit, "edge", stops_over_grey(backdrop) + bench.want.edge + 0.1))
@@ -251,14 +252,20 @@ def _background(bench):
     words = f"{bench.words(under)} {'under' if under >= 0 else 'over'} the lit skin, wanted {bench.words(bench.want.backdrop)} under"
     if abs(under - bench.want.backdrop) <= bench.want.within:
         return True, words, "unit", unit, None
-    moves, dimmer = mover(bench.setup, bench.picture, "backdrop", stops_over_grey(skin) - bench.want.backdrop)
-    own = next((u for u in bench.setup.units if u.id == moves), None)
-    if own is None:
+    wanted = stops_over_grey(skin) - bench.want.backdrop
+    fixed = {f.thing for f in bench.setup.fixed}
+    # First the lamps that are there for it: dimmers of key and fill are set by the face, not by what is behind it.
+    for own in sorted((u for u in bench.setup.units if u.role not in ("key", "fill") and u.id not in fixed), key=lambda u: u.role != "background"):
+        edge = wanted + (0.8 if under < bench.want.backdrop else -0.8) * bench.want.within
+        dimmer = _dimmer_for(bench, own.id, "backdrop", wanted) or _dimmer_for(bench, own.id, "backdrop", edge)
+        if dimmer is not None:
+            return False, f"{words}: {own.name} at {100 * dimmer:.0f} %", "unit", own.id, dimmer
+    moves, _ = mover(bench.setup, bench.picture, "backdrop", wanted)
+    if moves is None:
         return False, words, "unit", unit, None
-    if own.role in ("key", "fill"):
-        # Their dimmers are set by the face, not by what is behind it.
-        return False, f"{words}; most of it comes from {own.name}: keep that off with a flag, or bring the face away from it", "unit", own.id, None
-    return False, f"{words}; {own.name} brings most of it", "unit", own.id, dimmer
+    if under > bench.want.backdrop:
+        return False, f"{words}: a lamp on the background would lift it", "unit", unit, None
+    return False, f"{words}; most of it comes from {name_of(bench.setup, moves)}: keep that off with a flag, or bring the face away from it", "unit", moves, None
 
 
 def _eye_light(bench):

@@ -79,7 +79,7 @@ class Picture:
     def by_source(self, part):
         """(sources,) mean signal that each at full brings to a part."""
         pixels = self.parts[part]
-        return self.full.reshape(len(self.ids), -1)[:, pixels].mean(1) if len(pixels) else np.zeros(len(self.ids))
+        return self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1) if len(pixels) and self.ids else np.zeros(len(self.ids))
 
     def signal(self, part):
         """Mean linear signal of a part; None when it is not in the picture."""
@@ -116,7 +116,7 @@ def picture_of(setup, layers=None):
     state = np.array([levels[name] for name in ids])
     mixed = state @ full if len(ids) else np.zeros(height * width)
     seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
-    return Picture(ids, full.reshape(-1, height, width), state, _parts(setup, ready, layers, mixed), seen)
+    return Picture(ids, full.reshape(len(ids), height, width), state, _parts(setup, ready, layers, mixed), seen)
 
 
 def _parts(setup, ready, layers, mixed):

@@ -8,7 +8,7 @@ from scipy.optimize import brentq
 
 from ..document import from_polar, to_polar
 from ..errors import MothError
-from ..units import difference_words, stops
+from ..units import amount_words, stops
 from ..world import anchor, check_placement
 from .origin import origin_of
 from .readings import lay_out
@@ -119,7 +119,7 @@ def _by_dimmer(setup, at, target, school):
     without = a / b if b > 1e-9 else np.inf
     reach = f"At full it comes to {_said(at_full)}, without it to {_said(without) if np.isfinite(without) else 'no fill at all'}."
     if 1 < d < 64:
-        raise MothError(f"{unit.name} cannot do it by its dimmer. {reach} It would take {difference_words(stops(d)).lstrip('+')} stops more: a stronger head, less cloth, "
+        raise MothError(f"{unit.name} cannot do it by its dimmer. {reach} It would take {amount_words(stops(d))} stops more: a stronger head, less cloth, "
                         f"or {_nearer(setup, at, d)}.", "target")
     other = "the key down or the fill up" if at_full > target and without > target else "the key up, the fill down, or dark cloth on the fill side"
     raise MothError(f"{unit.name} cannot do it by its dimmer. {reach} What would: {other}.", "target")

@@ -2,7 +2,7 @@
 
 from ..camera import curve_of
 from ..document import Profile
-from ..units import difference_words
+from ..units import amount_words
 from .picture import PARTS, stops_over_grey
 
 
@@ -59,10 +59,10 @@ def read_targets(setup, picture, step="third"):
         row["sits"] = stops_over_grey(signal)
         row["off"] = row["sits"] - target.stops
         row["met"] = abs(row["off"]) <= target.within
-        row["words"] = "met" if row["met"] else f"{difference_words(abs(row['off']), step).lstrip('+')} {'over' if row['off'] > 0 else 'under'}"
+        row["words"] = "met" if row["met"] else f"{amount_words(row['off'], step)} {'over' if row['off'] > 0 else 'under'}"
         beyond = target.stops - headroom(setup.cameras[0])
         if beyond > 0:
-            row["words"] += f"; this curve clips {difference_words(beyond, step).lstrip('+')} below the target"
+            row["words"] += f"; this curve clips {amount_words(beyond, step)} below the target"
         if not row["met"]:
             row["unit"], row["dimmer"] = mover(setup, picture, target.what, target.stops)
             if row["unit"]:

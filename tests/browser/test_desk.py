@@ -328,6 +328,8 @@ def test_a_broken_ies_file_is_refused_at_the_unit(desk, tmp_path):
 def test_the_meter_is_held_elsewhere(desk):
     open_copy(desk)
     desk.get_by_role("tab", name="Meter").click()
+    desk.get_by_role("button", name="At the meter").click()
+    desk.get_by_role("option", name="More marks").click()
     desk.get_by_role("button", name="Hold the meter beside the face").click()
     row = desk.get_by_role("row", name=re.compile("^Mark 1"))
     expect(row).to_contain_text("fc")

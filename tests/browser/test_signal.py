@@ -140,6 +140,7 @@ def test_a_shutter_that_pulses_is_named_and_mended(desk):
 def test_a_ratio_is_set_and_what_cannot_be_is_explained(desk):
     open_copy(desk)
     desk.get_by_role("tab", name="Meter").click()
+    pick(desk, "At the meter", "Ratios")
     panel = desk.get_by_role("region", name="Set the ratio")
     ratio = panel.get_by_role("textbox", name="Ratio")
     ratio.fill("8")

@@ -34,7 +34,7 @@ def test_a_camera_that_cannot_be(hand, camera, said):
 def test_schools_and_ratios(hand, setup):
     url = f"/api/setups/{setup.pk}"
     rows = hand.call("POST", f"{url}/schools", {}).json()
-    assert {r["key"] for r in rows} == {"source", "lens", "shade", "shielded"} and all(len(r["ways"]) == 4 for r in rows)
+    assert {r["key"] for r in rows} == {"source", "lens", "shade", "shielded", "spot", "disc-key", "disc-fill"} and all(len(r["ways"]) == 4 for r in rows)
     solved = hand.call("POST", f"{url}/ratio", {"document": data(), "unit": "fill", "target": 3}).json()
     look = hand.call("POST", f"{url}/look", {"document": solved["document"], "picture": False}).json()
     assert look["readings"]["ratios"]["combined"]["ratio"] == pytest.approx(3, rel=0.02)

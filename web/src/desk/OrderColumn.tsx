@@ -21,6 +21,12 @@ export function OrderColumn({ constants }: { constants: Constants }) {
     );
   }
   const rows = order.steps.map((s) => judged?.order.find((r) => r.key === s.key && r.state === s.state) ?? judged?.order.find((r) => r.key === s.key) ?? null);
+  /** Open a step, its tool in hand. */
+  function go(key: string | null) {
+    setOpen(key);
+    const row = judged?.order.find((r) => r.key === key);
+    if (row) takeUp(row);
+  }
   const left = order.steps.filter((s) => s.state === "open").length;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -28,8 +34,7 @@ export function OrderColumn({ constants }: { constants: Constants }) {
       <ol aria-label="Steps" className="min-h-0 flex-1 overflow-y-auto px-2">
         {order.steps.map((step, at) => (
           <StepRow key={step.key} step={step} told={rows[at] ?? null} open={open === step.key} first={at === 0} last={at === order.steps.length - 1} editable={editable}
-            toggle={() => { const row = rows[at]; setOpen(open === step.key ? null : step.key); if (row && open !== step.key) takeUp(row); }}
-            next={() => setOpen(order.steps.slice(at + 1).find((s) => s.state === "open")?.key ?? null)} />
+            toggle={() => go(open === step.key ? null : step.key)} next={() => go(order.steps.slice(at + 1).find((s) => s.state === "open")?.key ?? null)} />
         ))}
       </ol>
       <p role="status" className="px-3 py-2 text-xs text-quiet">{left === 0 ? "Built: every step is done or skipped." : `${left} step${left === 1 ? "" : "s"} to go.`}</p>
@@ -89,8 +94,8 @@ function StepBody({ step, told, first, last, editable, next }: RowProps) {
       {editable && settled && <Button look="bare" onClick={() => mark(step.key, "open", title)}>Take it up again</Button>}
       {editable && (
         <div className="flex gap-1">
-          <Button look="bare" className="flex-1 px-1 text-xs text-quiet" disabled={first} aria-label={`${title} earlier`} onClick={() => shift(step.key, -1, title)}>earlier</Button>
-          <Button look="bare" className="flex-1 px-1 text-xs text-quiet" disabled={last} aria-label={`${title} later`} onClick={() => shift(step.key, 1, title)}>later</Button>
+          <Button look="bare" className="flex-1 px-1 text-xs text-quiet" disabled={first} aria-label={`Move ${title} earlier`} onClick={() => shift(step.key, -1, title)}>earlier</Button>
+          <Button look="bare" className="flex-1 px-1 text-xs text-quiet" disabled={last} aria-label={`Move ${title} later`} onClick={() => shift(step.key, 1, title)}>later</Button>
         </div>
       )}
     </div>

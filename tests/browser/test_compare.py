@@ -1,0 +1,205 @@
+"""Frozen frames, set-ups compared and matched, each light's part, other lens sizes, walks: in the browser."""
+
+import re
+
+import numpy as np
+from playwright.sync_api import expect
+
+from tests.browser.test_desk import level, open_copy, settled
+from tests.browser.test_light import pick, until
+from tests.browser.test_signal import pixels
+
+
+def readings(page):
+    return {mark: level(page, mark) for mark in ("key side, toward", "under the chin", "fill side, toward", "key shaded off")}
+
+
+def freeze(page):
+    page.get_by_role("button", name="Freeze this frame").click()
+
+
+def mean_of(page, locator):
+    """Mean code of a picture on the page."""
+    return page.evaluate("""async (image) => {
+        await image.decode();
+        const c = document.createElement('canvas'); c.width = 64; c.height = 36;
+        const x = c.getContext('2d'); x.drawImage(image, 0, 0, 64, 36);
+        return [...x.getImageData(0, 0, 64, 36).data].reduce((a, b, k) => a + (k % 4 < 3 ? b : 0), 0) / (64 * 36 * 3);
+    }""", locator.element_handle())
+
+
+def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
+    open_copy(desk)
+    before = readings(desk)
+    freeze(desk)
+    # After lunch somebody has had the dimmers, and the camera was stopped down.
+    for unit, key, times in (("1", ".", 4), ("2", ".", 5), ("3", ",", 3)):
+        desk.keyboard.press(unit)
+        for _ in range(times):
+            desk.keyboard.press(key)
+        settled(desk)
+    desk.get_by_role("button", name="Camera settings").click()
+    pick(desk, "Stop", re.compile(r"^T5\.6$"))
+    settled(desk)
+    assert abs(np.log2(level(desk) / before["under the chin"])) > 0.5
+    desk.keyboard.press("c")
+    sheet = desk.get_by_role("dialog", name="Compare")
+    table = sheet.get_by_role("region", name="What differs")
+    expect(table.get_by_role("row", name=re.compile("^Units? ?Key|Key dimmer"))).to_contain_text("1⅓ stops up")
+    expect(table.get_by_role("row", name=re.compile("^Camera stop|stop T"))).to_contain_text("less exposure")
+    now, then = (mean_of(desk, sheet.get_by_role("img").nth(k)) for k in (0, 1))
+    assert abs(now - then) > 3
+    # The wipe shows one over the other, its edge moved by keys.
+    sheet.get_by_role("button", name="Wipe").click()
+    edge = sheet.get_by_role("slider", name="Edge of the wipe")
+    edge.press("Home")
+    assert "inset(0px 100% 0px 0px)" in sheet.get_by_alt_text("This frame").evaluate("(i) => getComputedStyle(i).clipPath")
+    sheet.get_by_role("button", name="Match this").click()
+    expect(sheet.get_by_role("status", name="Match")).to_contain_text("within a tenth of a stop", timeout=30_000)
+    expect(table.get_by_role("row", name=re.compile("under the chin"))).to_have_count(0)
+    # The camera is no dimmer: it is still told, until all is put back.
+    expect(table).to_contain_text("less exposure")
+    sheet.get_by_role("button", name="Put all back as it was").click()
+    expect(table).to_contain_text("Nothing differs")
+    sheet.get_by_role("button", name="Done").click()
+    settled(desk)
+    assert {k: round(v, 2) for k, v in readings(desk).items()} == {k: round(v, 2) for k, v in before.items()}
+    # What was frozen is here after the page is closed and opened; every step can be undone.
+    desk.reload()
+    settled(desk)
+    desk.keyboard.press("c")
+    expect(desk.get_by_role("dialog", name="Compare")).to_contain_text("Frame 1")
+    desk.keyboard.press("Escape")
+    expect(desk.get_by_role("button", name=re.compile("^Undo As it was"))).to_be_enabled()
+
+
+def test_match_meters_as_the_frozen_frame_did(desk):
+    open_copy(desk)
+    before = readings(desk)
+    freeze(desk)
+    for unit, key, times in (("1", ",", 5), ("2", ".", 6), ("4", ",", 4)):
+        desk.keyboard.press(unit)
+        for _ in range(times):
+            desk.keyboard.press(key)
+        settled(desk)
+    desk.keyboard.press("c")
+    sheet = desk.get_by_role("dialog", name="Compare")
+    sheet.get_by_role("button", name="Match this").click()
+    expect(sheet.get_by_role("status", name="Match")).to_contain_text("%", timeout=30_000)
+    sheet.get_by_role("button", name="Done").click()
+    until(desk, lambda: all(abs(np.log2(readings(desk)[m] / before[m])) < 0.1 for m in before))
+
+
+def test_another_setup_is_compared_with_its_own_picture(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name="Compare frames").click()
+    sheet = desk.get_by_role("dialog", name="Compare")
+    pick(desk, "Against", re.compile("^Watch officer"))
+    table = sheet.get_by_role("region", name="What differs")
+    expect(table).to_contain_text("only there", timeout=30_000)
+    expect(table).to_contain_text("The place")
+    picture = sheet.get_by_alt_text(re.compile("Watch officer"))
+    desk.wait_for_function("(i) => i.complete && i.naturalWidth === 640", arg=picture.element_handle(), timeout=60_000)
+    desk.keyboard.press("Escape")
+
+
+def strip(page, name):
+    """Pixels of a small frame."""
+    codes = page.get_by_role("img", name=re.compile(f"^{name}")).evaluate("(c) => [...c.getContext('2d').getImageData(0, 0, c.width, c.height).data]")
+    return np.array(codes, float).reshape(72, 128, 4)[..., :3]
+
+
+def linear(codes):
+    v = codes / 255
+    return np.where(v < 0.081, v / 4.5, ((v + 0.099) / 1.099) ** (1 / 0.45))
+
+
+def test_each_lights_part_in_small_frames_adds_up_to_the_frame(desk):
+    open_copy(desk)
+    desk.keyboard.press("l")
+    group = desk.get_by_role("group", name="Each light's part")
+    expect(group.get_by_role("img")).to_have_count(5)
+    desk.wait_for_timeout(400)
+    whole = linear(pixels(desk).reshape(72, 5, 128, 5, 3).astype(float)).mean((1, 3))
+    pick(desk, "Each light's part", "as it is built")
+    expect(group.get_by_role("img", name=re.compile(r"^\+ Cabinet"))).to_be_visible()
+    desk.wait_for_timeout(400)
+    total = linear(strip(desk, r"\+ Cabinet"))
+    # Where nothing clips and no edge runs through, the last of the running sum is the frame.
+    calm = (whole.max(2) < 0.8) & (np.abs(total - whole).max(2) < 0.2)
+    assert calm.mean() > 0.95 and np.abs(total - whole)[calm].mean() < 0.01
+    # What the key adds is most on its own side of the face; the unit that is off adds nothing.
+    pick(desk, "Each light's part", "what it adds, stops")
+    desk.wait_for_timeout(400)
+    assert strip(desk, "Key").mean() > 1.5 * strip(desk, "Edge").mean()
+    desk.keyboard.press("3")
+    desk.keyboard.press("x")
+    settled(desk)
+    until(desk, lambda: strip(desk, "Edge")[..., 0].max() < 30)
+
+
+def test_lens_sizes_of_one_setup(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Camera").click()
+    wide = pixels(desk)
+    pick(desk, "Add a size", re.compile("^close"))
+    settled(desk)
+    until(desk, lambda: np.abs(pixels(desk).astype(int) - wide).mean() > 3)
+    expect(desk.get_by_label("Focal length")).not_to_have_value("50")
+    pick(desk, "Look through", re.compile("^A camera(?!,)|^Camera|^Interview"))
+    settled(desk)
+    until(desk, lambda: np.abs(pixels(desk).astype(int) - wide).mean() < 0.5)
+    desk.get_by_role("button", name=re.compile("^Undo Through")).click()
+    settled(desk)
+    desk.get_by_role("button", name="Remove").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Remove")).to_have_count(0)
+
+
+def test_a_walk_is_drawn_and_a_school_is_seen_before_it_is_set(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    dark = pixels(desk).mean()
+    desk.get_by_role("button", name="See it set: Disc, Fill alone").click()
+    expect(desk.get_by_text("As if set for: Disc, Fill alone")).to_be_visible()
+    # Set for the fill's weak light, the whole picture opens up; nothing is stored.
+    until(desk, lambda: pixels(desk).mean() > dark + 15)
+    expect(desk.locator("header [role=status]")).to_have_text("kept")
+    desk.get_by_role("button", name="See it set: Disc, Fill alone").click()
+    until(desk, lambda: abs(pixels(desk).mean() - dark) < 1)
+    pick(desk, "At the meter", "Walk through it")
+    pick(desk, "Way", "to camera left")
+    desk.get_by_role("button", name="Walk it").click()
+    told = desk.get_by_role("status", name="Walked")
+    expect(told).to_contain_text("Within ⅓ stop", timeout=60_000)
+    expect(desk.get_by_role("img", name="Acting area and walk")).to_be_visible()
+    # A change in the light makes the walk stale: it goes.
+    desk.keyboard.press("1")
+    desk.keyboard.press(",")
+    settled(desk)
+    expect(desk.get_by_role("img", name="Acting area and walk")).to_have_count(0)
+
+
+def test_targets_are_chosen_edited_and_met(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    pick(desk, "At the meter", "Targets")
+    pick(desk, "Profile", "Middle-grey subject")
+    skin = desk.get_by_role("group", name="skin on the key side")
+    expect(skin).to_contain_text(re.compile("over|under"), timeout=30_000)
+    skin.get_by_role("button", name="Take it there").click()
+    expect(skin).to_contain_text("met", timeout=30_000)
+    at = skin.get_by_label("At")
+    at.fill("1")
+    at.press("Enter")
+    expect(skin).to_contain_text("1 under", timeout=30_000)
+    expect(desk.get_by_role("button", name="Profile")).to_contain_text("own")
+    desk.get_by_role("button", name="Name it…").click()
+    desk.get_by_label("Name of the profile").fill("Harbour interviews")
+    desk.get_by_role("button", name="Keep", exact=True).click()
+    settled(desk)
+    desk.reload()
+    settled(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    pick(desk, "At the meter", "Targets")
+    expect(desk.get_by_role("button", name="Profile")).to_contain_text("Harbour interviews")
