@@ -57,6 +57,32 @@ def views(page, server):
     page.get_by_role("button", name="Picture").click()
     page.get_by_role("option", name="on the monitor").click()
     page.get_by_role("button", name="Instruments").click()
+    page.get_by_role("button", name="Compare frames").click()
+    page.get_by_role("button", name="Against").click()
+    page.get_by_role("option", name="Keeper at the pillar, wide").click()
+    page.get_by_role("region", name="What differs").get_by_role("row").first.wait_for()
+    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000)
+    page.wait_for_timeout(600)
+    page.mouse.move(2, 790)
+    yield "compare"
+    page.keyboard.press("Escape")
+    page.goto(server.url)
+    page.get_by_role("link", name="Watch officer, night").first.click()
+    whole(page)
+    page.get_by_role("button", name="Each light's part").click()
+    page.get_by_role("button", name="Order of work").click()
+    page.get_by_role("list", name="Steps").get_by_role("button", name="What can't be dimmed").click()
+    page.get_by_role("list", name="Who can reach it").wait_for()
+    page.wait_for_timeout(1200)
+    page.mouse.move(2, 790)
+    yield "order-of-work"
+    page.get_by_role("list", name="Steps").get_by_role("button", name="Instruments").click()
+    page.get_by_role("group", name="skin on the key side").wait_for()
+    page.wait_for_timeout(1200)
+    page.mouse.move(2, 790)
+    yield "targets"
+    page.get_by_role("button", name="Each light's part").first.click()
+    page.get_by_role("button", name="Units", exact=True).click()
     for title, tab, plane, name in (
         ("Watch officer, night", "Unit", None, "desk-lamp"), ("Pilot, chart store", "Unit", None, "way-of-the-light"),
         ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"), ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),

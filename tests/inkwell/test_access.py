@@ -33,6 +33,7 @@ ENDPOINTS = {
     ("GET", "/api/setups/{pk}/card.{kind}"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/schools"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/ratio"): ({"document": data(), "unit": "fill", "target": 4}, "editor"),
+    ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/compare"): ({"revision": 1}, "viewer"),

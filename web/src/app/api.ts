@@ -76,6 +76,21 @@ export async function fetchLayer(setup: number, key: string, signal: AbortSignal
   return response.arrayBuffer();
 }
 
+/** Width of the spot that a point makes at each pixel [px], for a draft or what is stored. */
+export async function fetchLens(setup: number, document: Document | null, signal: AbortSignal): Promise<Float32Array> {
+  const response = await fetch(`/api/setups/${setup}/lens`, {
+    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: JSON.stringify({ document }), signal,
+  });
+  if (!response.ok) throw await problemOf(response);
+  const halves = new DataView(await response.arrayBuffer()), out = new Float32Array(halves.byteLength / 2);
+  for (let k = 0; k < out.length; k++) {
+    // IEEE 754 half floats, never negative here.
+    const bits = halves.getUint16(2 * k, true), exponent = bits >> 10, part = bits & 1023;
+    out[k] = exponent === 0 ? part * 2 ** -24 : (1 + part / 1024) * 2 ** (exponent - 15);
+  }
+  return out;
+}
+
 /** Bring a set-up file in as it is: the server reads it and says what is wrong with it. */
 export async function importSetup(scene: number, file: File): Promise<SetupRecord> {
   const response = await fetch(`/api/scenes/${scene}/import`, {

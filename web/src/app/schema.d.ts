@@ -411,6 +411,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/lens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lens
+         * @description How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row.
+         */
+        post: operations["inkwell_setups_api_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/look": {
         parameters: {
             query?: never;
@@ -1468,6 +1488,10 @@ export interface components {
             coarse: string;
             /** Full */
             full: string;
+        };
+        /** LensIn */
+        LensIn: {
+            document?: components["schemas"]["Setup"] | null;
         };
         /**
          * LogCurve
@@ -3492,6 +3516,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_setups_api_lens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LensIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import { api, type Constants, type Figures } from "../app/api";
+import { api, fetchLens, type Constants, type Figures, type Problem } from "../app/api";
 import { Button } from "../parts/Button";
 import { Compare } from "./Compare";
+import { Defocus } from "./defocus";
 import { freeze, showing, useFrozen } from "./frozen";
 import { LayerShelf } from "./layers";
 import { client } from "./looking";
@@ -26,6 +27,7 @@ export function Frame({ constants }: { constants: Constants }) {
   const [pieces, setPieces] = useState<Piece[]>([]);
   const [comparing, setComparing] = useState(false);
   const strip = usePreferences((p) => p.parts);
+  const depth = usePreferences((p) => p.depth);
   const preview = useDesk((d) => d.preview?.title);
   const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0);
   const giveUp = useRef(() => {});
@@ -34,6 +36,24 @@ export function Frame({ constants }: { constants: Constants }) {
     const context = canvas.current!.getContext("2d")!;
     const image = context.createImageData(width, height);
     const pixels = new Uint32Array(image.data.buffer);
+    const lens = new Defocus(width, height);
+    let lensFor: unknown[] = [], stopLens = new AbortController();
+    /** Ask for the lens's widths again when what they follow from is another. */
+    function focus() {
+      const { record, draft, stored, rendering } = readDesk(), on = usePreferences.getState().depth;
+      if (!record || !draft) return;
+      const key = on ? [draft.cameras[0], draft.figures, draft.furniture, draft.grip, draft.room, draft.openings] : [];
+      if ((on && rendering) || (key.length === lensFor.length && key.every((v, k) => v === lensFor[k]))) return;
+      lensFor = key;
+      stopLens.abort();
+      stopLens = new AbortController();
+      const { signal } = stopLens;
+      if (!on) { lens.take(null); painted = []; return paintSoon(); }
+      fetchLens(record.id, draft === stored ? null : draft, signal).then((widths) => { lens.take(widths); painted = []; paintSoon(); }, (error: Problem) => {
+        // What is wrong with the draft itself the look has said already.
+        if (!signal.aborted && error.status === 0) setDesk({ status: "offline" });
+      });
+    }
     const mixer = new Mixer(width, height, constants.octaves), monitor = Uint8Array.from(constants.curve);
     let made: { from: unknown; edges: unknown; recorded: Uint8Array; deviation: Float32Array; paint: Uint32Array } | null = null;
     /** Tables of the camera's figures, made when those or the hand-moved edges change. */
@@ -76,10 +96,11 @@ export function Frame({ constants }: { constants: Constants }) {
       const now = [ready, grain, picture, usePreferences.getState().instruments];
       if (!mixer.mix(parts) && now.every((v, k) => v === painted[k])) return;
       painted = now;
+      mixer.view = lens.idle ? mixer.sum : lens.apply(mixer.sum);
       if (grain && ready) mixer.addNoise(ready.deviation);
       if (ready && picture === "bands") mixer.band(pixels, ready.paint);
       else mixer.develop(pixels, ready && picture === "recorded" ? ready.recorded : monitor);
-      announce({ linear: mixer.sum, width, height });
+      announce({ linear: mixer.view, width, height });
       context.putImageData(image, 0, 0);
       performance.mark("frame-painted");
     }
@@ -91,11 +112,13 @@ export function Frame({ constants }: { constants: Constants }) {
     const stop = useDesk.subscribe((desk, before) => {
       if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
       if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo || desk.figures !== before.figures || desk.preview !== before.preview) paintSoon();
+      if (desk.draft !== before.draft || desk.rendering !== before.rendering) focus();
     });
-    const stopViews = usePreferences.subscribe(paintSoon);
+    const stopViews = usePreferences.subscribe(() => { focus(); paintSoon(); });
+    focus();
     const { look } = readDesk();
     if (look) shelf.follow(look.layers);
-    return () => { stop(); stopViews(); shelf.close(); cancelAnimationFrame(asked); showing(null); };
+    return () => { stop(); stopViews(); shelf.close(); stopLens.abort(); cancelAnimationFrame(asked); showing(null); };
   }, [setup, width, height, constants.curve, constants.octaves]);
 
   return (
@@ -110,6 +133,7 @@ export function Frame({ constants }: { constants: Constants }) {
         <div role="group" aria-label="About the frame" className="absolute top-1 left-1 flex gap-0.5 rounded bg-ink/70 text-xs [&>button]:px-2 [&>button]:text-xs">
           <Button look="bare" aria-pressed={instruments} className={instruments ? "text-lamp" : ""} onClick={() => usePreferences.setState({ instruments: !instruments })}>Instruments</Button>
           <Button look="bare" aria-pressed={strip} aria-label="Each light's part" className={strip ? "text-lamp" : ""} onClick={() => usePreferences.setState({ parts: !strip })}>Parts</Button>
+          <Button look="bare" aria-pressed={depth} aria-label="Draw depth of field" className={depth ? "text-lamp" : ""} onClick={() => usePreferences.setState({ depth: !depth })}>Depth</Button>
           <Button look="bare" aria-label="Freeze this frame" onClick={() => { const { record, draft } = readDesk(); if (record && draft) freeze(record.id, draft); }}>Freeze{frozen > 0 && <span className="text-quiet">{frozen}</span>}</Button>
           <Button look="bare" aria-label="Compare frames" onClick={() => setComparing(true)}>Compare</Button>
         </div>

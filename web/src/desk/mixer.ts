@@ -10,12 +10,15 @@ const same = (a: Part | undefined, b: Part | undefined) =>
 export class Mixer {
   /** Linear signal of every pixel, as last mixed. */
   readonly sum: Float32Array;
+  /** What is shown of it: the same, or the same through the lens. */
+  view: Float32Array;
   private readonly rest: Float32Array;
   private restWithout = -1;
   private before: Part[] = [];
 
   constructor(readonly width: number, readonly height: number, private readonly octaves: Octaves) {
     this.sum = new Float32Array(width * height * 3);
+    this.view = this.sum;
     this.rest = new Float32Array(width * height * 3);
   }
 
@@ -60,7 +63,7 @@ export class Mixer {
 
   /** Add what photons and reading add, from the deviations of the table; the picture is then no longer the layers' sum. */
   addNoise(deviation: Float32Array) {
-    const { sum } = this, { shift, base } = reader(this.octaves), top = deviation.length - 1, bits = new Int32Array(sum.buffer);
+    const sum = this.view, { shift, base } = reader(this.octaves), top = deviation.length - 1, bits = new Int32Array(sum.buffer);
     for (let i = 0, g = (Math.random() * GRAIN.length) | 0; i < sum.length; i++) {
       const at = (bits[i]! >> shift) - base;
       sum[i]! += deviation[at < 0 ? 0 : at > top ? top : at]! * GRAIN[g]!;
@@ -72,7 +75,7 @@ export class Mixer {
 
   /** Into RGBA pixels, each channel by a table of display codes. */
   develop(out: Uint32Array, curve: Uint8Array) {
-    const { sum } = this, { shift, base } = reader(this.octaves), top = curve.length - 1, bits = new Int32Array(sum.buffer);
+    const sum = this.view, { shift, base } = reader(this.octaves), top = curve.length - 1, bits = new Int32Array(sum.buffer);
     for (let i = 0, p = 0; i < sum.length; i += 3, p++) {
       const r = (bits[i]! >> shift) - base, g = (bits[i + 1]! >> shift) - base, b = (bits[i + 2]! >> shift) - base;
       out[p] = 0xff000000 | (curve[b < 0 ? 0 : b > top ? top : b]! << 16) | (curve[g < 0 ? 0 : g > top ? top : g]! << 8) | curve[r < 0 ? 0 : r > top ? top : r]!;
@@ -81,7 +84,7 @@ export class Mixer {
 
   /** Into RGBA pixels by luminance alone: the banded picture. */
   band(out: Uint32Array, palette: Uint32Array) {
-    const { sum } = this, { shift, base } = reader(this.octaves), top = palette.length - 1;
+    const sum = this.view, { shift, base } = reader(this.octaves), top = palette.length - 1;
     const one = new Float32Array(1), bits = new Int32Array(one.buffer);
     for (let i = 0, p = 0; i < sum.length; i += 3, p++) {
       one[0] = 0.2126 * sum[i]! + 0.7152 * sum[i + 1]! + 0.0722 * sum[i + 2]!;

@@ -10,12 +10,14 @@ type Preferences = {
   /** What the frame shows, and the instruments beside it. */
   instruments: boolean; picture: "monitor" | "recorded" | "bands"; grain: boolean; trace: "luma" | "rgb";
   /** Small frames of each light's part under the frame, and what they show. */
+  /** Whether the lens is drawn: what is off the focus, soft. */
+  depth: boolean;
   parts: boolean; strip: StripMode;
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
 };
 
-export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", parts: false, strip: "alone", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
+export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", depth: false, parts: false, strip: "alone", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
 
 /** Lengths in the chosen unit. */
 export function useLength() {

@@ -17,7 +17,7 @@ from moth.document import load
 FOLDER = Path(__file__).resolve().parents[2] / "demo"
 PRODUCTION = "Saltmarsh Signal"
 SCENES = {
-    "Instrument room, after the night watch": ["keeper-instrument-room.json"],
+    "Instrument room, after the night watch": ["keeper-instrument-room.json", "keeper-wide.json"],
     "Chart desk, night": ["watch-officer-chart-desk.json"],
     "Chart store": ["pilot-chart-store.json"],
     "Lamp gallery, dawn": ["keeper-lamp-gallery.json"],
