@@ -203,3 +203,24 @@ def test_targets_are_chosen_edited_and_met(desk):
     desk.get_by_role("tab", name="Meter").click()
     pick(desk, "At the meter", "Targets")
     expect(desk.get_by_role("button", name="Profile")).to_contain_text("Harbour interviews")
+
+
+def test_depth_of_field_softens_what_lies_behind_and_follows_the_stop(desk):
+    open_copy(desk)
+    edge = (slice(95, 200), slice(500, 640))  # the ledgers on the cabinet, two metres behind
+    face = (slice(75, 170), slice(290, 380))
+
+    def sharpness(box):
+        return float(np.abs(np.diff(pixels(desk)[box].astype(float).mean(2), axis=1)).max())
+
+    crisp, skin = sharpness(edge), pixels(desk)[face].astype(int)
+    desk.get_by_role("button", name="Draw depth of field").click()
+    until(desk, lambda: sharpness(edge) < 0.6 * crisp)
+    open_wide = sharpness(edge)
+    assert np.abs(pixels(desk)[face].astype(int) - skin).mean() < 1.5
+    desk.get_by_role("button", name="Camera settings").click()
+    pick(desk, "Stop", re.compile(r"^T16$"))
+    settled(desk)
+    pick(desk, "Exposure index", re.compile(r"^EI 12800$"))
+    settled(desk)
+    until(desk, lambda: sharpness(edge) > 1.3 * open_wide)
