@@ -24,13 +24,15 @@ from moth.metering import PARTS, PLANS, PROFILES, read_setup
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
 from moth.rigging import CAUTION, MOVES
 from moth.transport import half_spread, project, render_layer, see, sources
-from moth.units import FULL_STOPS
+from moth.units import FULL_STOPS, ratio
 from moth.world import anchor, build_world, landmarks
 
 from . import services
 from .rendering import COARSE, FULL, desk
 
 router = Router()
+RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
+"""Stops that the table of ratios lists."""
 Gesture = Annotated[str, Field(min_length=1, max_length=120)]
 
 
@@ -237,6 +239,8 @@ class Constants(Schema):
     profiles: list[ProfileOut]
     parts: dict[str, str]
     """Parts of a picture that targets are set for, by key."""
+    ratios: list[tuple[float, float]]
+    """Stops and the ratio of light they are."""
     grey: float
     """Linear signal of middle grey."""
     heads: list[HeadOut]
@@ -288,7 +292,7 @@ def _constants():
     materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
     return {"plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
-            "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()], "parts": PARTS, "grey": MIDDLE_GREY,
+            "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()], "parts": PARTS, "grey": MIDDLE_GREY, "ratios": [(s, ratio(s)) for s in RATIO_TABLE],
             "heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
             "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(), "octaves": (LOWEST, HIGHEST, STEPS), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
 

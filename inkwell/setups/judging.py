@@ -9,7 +9,7 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Role
 from moth.document import Setup as Document
 from moth.document import load
-from moth.metering import acting_area, can_be_fixed, compare, headroom, match, picture_of, read_fixed, read_order, read_ratios, read_targets, walk_path
+from moth.metering import acting_area, can_be_fixed, compare, headroom, match, picture_of, read_asked, read_fixed, read_order, read_ratios, read_targets, walk_path
 
 from . import services
 from .metering import AnswerOut
@@ -28,6 +28,7 @@ class TargetOut(Schema):
     what: str
     name: str
     target: float
+    code: float
     within: float
     sits: float | None
     off: float | None
@@ -63,6 +64,14 @@ class ThingOut(Schema):
     name: str
 
 
+class AskedOut(Schema):
+    """What the camera's settings ask for on the key side, and who can give it."""
+
+    lux: float
+    footcandles: float
+    units: list[ReacherOut]
+
+
 class StepOut(Schema):
     key: str
     title: str
@@ -93,6 +102,7 @@ class JudgedOut(Schema):
     can_be_fixed: list[ThingOut]
     order: list[StepOut]
     ratios: list[ThreeWaysOut]
+    asked: AskedOut
     headroom: float
     """Stops from middle grey to where the camera's curve clips."""
 
@@ -163,7 +173,7 @@ def judge(request, pk: int, data: JudgeIn):
     return {
         "targets": read_targets(document, picture, data.step), "fixed": read_fixed(document, picture, data.step),
         "can_be_fixed": [{"id": k, "name": name} for k, name in can_be_fixed(document)], "order": read_order(document, picture, data.step),
-        "ratios": read_ratios(document, picture), "headroom": headroom(document.cameras[0]),
+        "ratios": read_ratios(document, picture), "asked": read_asked(document, data.step), "headroom": headroom(document.cameras[0]),
     }
 
 

@@ -51,7 +51,7 @@ def read_fixed(setup, picture, step="third"):
     rows = []
     ready = lay_out(setup)
     mark = ready.marks["key-side"]
-    full = ready.full([mark])[:, 0] if ready.found else []
+    full = ready.full([mark])[:, 0]
     fixed = {f.thing for f in setup.fixed}
     for thing in setup.fixed:
         signal = picture.signal(thing.thing) if thing.thing in picture.parts else None
@@ -85,6 +85,35 @@ def key_level(camera):
     return incident_illuminance(camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps), DOME) * 2 ** (camera.nd + camera.filter_loss)
 
 
+def read_asked(setup, step="third"):
+    """The level that the camera's settings ask for, and the dimmers that give it on the key side.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    dict
+        `lux`, `footcandles` (on a dome toward the key), `units` (as in :func:`read_fixed`).
+
+    Examples
+    --------
+    >>> from moth.document import load
+    >>> s = load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
+    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "panel-2x1", "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
+    >>> asked = read_asked(s)
+    >>> round(asked["lux"], 1), 0 < asked["units"][0]["dimmer"] < 1
+    (156.8, True)
+    """
+    ready = lay_out(setup)
+    full = ready.full([ready.marks["key-side"]])[:, 0]
+    lux = key_level(ready.camera)
+    return {"lux": lux, "footcandles": footcandles(lux), "units": _who_can(setup, ready, full, {f.thing for f in setup.fixed}, lux, step)}
+
+
 def _who_can(setup, ready, full, fixed, wanted, step):
     """Units that are not fixed, nearest to the level first."""
     units = {u.id: u for u in setup.units}
@@ -95,6 +124,8 @@ def _who_can(setup, ready, full, fixed, wanted, step):
         if unit is None or unit.id in fixed or full[k] <= 1e-4:
             continue
         dimmer = (wanted - (now - float(ready.state[k] * full[k]))) / float(full[k])
+        if dimmer < 0.01 and unit.role != "key":
+            continue
         if dimmer < 0.01:
             words = "the others alone bring more: take them down first"
         elif dimmer <= 1:

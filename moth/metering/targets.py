@@ -44,14 +44,16 @@ def read_targets(setup, picture, step="third"):
     Returns
     -------
     list of dict
-        `what`, `name`, `target`, `within`, `sits` [stops about middle grey], `off` (+ over, - under; None when not in the picture), `met`,
+        `what`, `name`, `target`, `code` (0..1 of the target on the camera's curve), `within`, `sits` [stops about middle grey], `off` (+ over, - under; None when not in the picture), `met`,
         `unit` (id of the unit that brings most of it and can be dimmed), `dimmer` (what it would take; None when it cannot), `words`.
     """
     rows = []
+    curve = curve_of(setup.cameras[0])
     names = {u.id: u.name for u in setup.units}
     for target in setup.profile.targets if setup.profile else ():
         signal = picture.signal(target.what)
-        row = {"what": target.what, "name": PARTS[target.what], "target": target.stops, "within": target.within, "sits": None, "off": None, "met": False,
+        code = float(min(max(curve.encode(0.18 * 2**target.stops), 0.0), 1.0))
+        row = {"what": target.what, "name": PARTS[target.what], "target": target.stops, "code": code, "within": target.within, "sits": None, "off": None, "met": False,
                "unit": None, "dimmer": None, "words": "not in the picture"}
         rows.append(row)
         if signal is None:

@@ -112,13 +112,13 @@ def past_cloths(origins, directions, distances, cloths, part):
 
 
 def _world_parts(setup):
-    # Names do not change light.
+    # Names do not change light, nor does what the eyes rest on.
     drop = {"name", "id"}
     indoors = not setup.room.outdoors
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop) for f in setup.furniture],
-        [f.model_dump(exclude=drop) | {"figure": figure_digest(f.figure)} for f in setup.figures],
+        [f.model_dump(exclude=drop | {"eyeline"}) | {"figure": figure_digest(f.figure)} for f in setup.figures],
         [g.model_dump(exclude=drop) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],

@@ -137,3 +137,11 @@ def test_the_acting_area_of_a_far_lamp_is_wider_than_that_of_a_near_one():
     y = np.linspace(-narrow["side"] / 2, narrow["side"] / 2, n)
     ahead = y[(y > 0) & (y < 1.0)][np.argmax(column[(y > 0) & (y < 1.0)] > 1 / 3)]
     assert ahead == pytest.approx(1.5 * (1 - 2 ** (-1 / 6)), abs=0.16)
+
+
+def test_where_the_eyes_rest_costs_no_new_light():
+    from moth.world import world_key
+
+    scene = lit()
+    turned = scene.model_copy(update={"figures": (scene.figures[0].model_copy(update={"eyeline": (3.5, 5.0, 1.2)}),)})
+    assert world_key(turned) == world_key(scene)

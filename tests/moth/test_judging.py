@@ -6,7 +6,7 @@ import pytest
 from moth.camera import bt709, frame_exposure
 from moth.document import Order, Step, load
 from moth.errors import DocumentError
-from moth.metering import PLANS, PROFILES, can_be_fixed, headroom, lay_out, picture_of, read_fixed, read_order, read_ratios, read_setup, read_targets, start
+from moth.metering import PLANS, PROFILES, can_be_fixed, headroom, lay_out, picture_of, read_asked, read_fixed, read_order, read_ratios, read_setup, read_targets, start
 from moth.metering.fixed import key_level
 from moth.metering.order import catchlights
 from moth.metering.picture import SIZE, opening_corners, project_far, stops_over_grey
@@ -81,6 +81,7 @@ def test_targets_are_met_or_missed_by_stops_and_their_unit_moves_them(scene, pic
     asked = lit(profile=profile)
     rows = by(read_targets(asked, picture), "what")
     assert rows["edge"]["met"] and rows["edge"]["words"].startswith("met")
+    assert rows["skin"]["code"] == pytest.approx(float(bt709(0.18 * 2 ** (sits["skin"] - 1))))
     assert rows["skin"]["off"] == pytest.approx(1) and not rows["skin"]["met"] and rows["skin"]["unit"] == "k" and "1 over" in rows["skin"]["words"]
     assert rows["backdrop"]["dimmer"] is None and "not by its dimmer alone" in rows["backdrop"]["words"] and "clips" in rows["backdrop"]["words"]
     # Taken to the dimmer that is told, it sits on the target.
@@ -136,6 +137,16 @@ def test_a_window_is_found_in_the_picture_and_held():
     sits = stops_over_grey(4000 * 3 / 7 / np.pi * 1.1 * frame_exposure(camera))
     assert read_fixed(scene, picture)[0]["sits"] == pytest.approx(sits, abs=0.35)
     assert ("win", "Window") in can_be_fixed(scene) and ("backdrop", "the backdrop") in can_be_fixed(scene)
+
+
+def test_a_stop_asks_for_a_level_and_the_dimmer_told_gives_it():
+    scene = lit(KEY, FILL)
+    asked = read_asked(scene)
+    # ISO 2720, dome: C N^2 / (t S).
+    assert asked["lux"] == pytest.approx(320 * 2.8**2 * 50 / 800)
+    row = asked["units"][0]
+    taken = scene.model_copy(update={"units": (scene.units[0].model_copy(update={"dimmer": row["dimmer"]}), *scene.units[1:])})
+    assert row["id"] == "k" and next(m for m in read_setup(taken)["marks"] if m["id"] == "key-side")["lux"] == pytest.approx(asked["lux"], rel=1e-6)
 
 
 def test_what_is_out_of_the_picture_need_not_be_held():

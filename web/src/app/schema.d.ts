@@ -743,6 +743,18 @@ export interface components {
             part: number;
         };
         /**
+         * AskedOut
+         * @description What the camera's settings ask for on the key side, and who can give it.
+         */
+        AskedOut: {
+            /** Footcandles */
+            footcandles: number;
+            /** Lux */
+            lux: number;
+            /** Units */
+            units: components["schemas"]["ReacherOut"][];
+        };
+        /**
          * Attachment
          * @description Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS).
          */
@@ -1055,6 +1067,11 @@ export interface components {
             plans: components["schemas"]["PlanOut"][];
             /** Profiles */
             profiles: components["schemas"]["ProfileOut"][];
+            /** Ratios */
+            ratios: [
+                number,
+                number
+            ][];
         };
         /** CostOut */
         CostOut: {
@@ -1469,6 +1486,7 @@ export interface components {
         };
         /** JudgedOut */
         JudgedOut: {
+            asked: components["schemas"]["AskedOut"];
             /** Can Be Fixed */
             can_be_fixed: components["schemas"]["ThingOut"][];
             /** Fixed */
@@ -2619,6 +2637,8 @@ export interface components {
         };
         /** TargetOut */
         TargetOut: {
+            /** Code */
+            code: number;
             /** Dimmer */
             dimmer: number | null;
             /** Met */

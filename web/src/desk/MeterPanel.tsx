@@ -3,7 +3,8 @@ import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { frameOf } from "./gestures";
-import { useLength } from "./preferences";
+import { takeTo } from "./order";
+import { useLength, useLight } from "./preferences";
 import { RatioSetter, Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";
 import { TargetsPage } from "./TargetsPage";
@@ -24,13 +25,47 @@ export function MeterPanel({ constants }: { constants: Constants }) {
   return (
     <div className="grid gap-3">
       <Choice label="At the meter" value={page} options={PAGES.map(([value, label]) => ({ value, label }))} onChange={(meter) => setDesk({ meter })} />
-      {page === "ways" && <Schools />}
-      {page === "ratios" && <><RatioSetter /><ThreeWays /></>}
+      {page === "ways" && <><Schools /><Asked /></>}
+      {page === "ratios" && <><RatioSetter /><ThreeWays /><RatioTable rows={constants.ratios as [number, number][]} /></>}
       {page === "fixed" && <FixedPage />}
       {page === "targets" && <TargetsPage constants={constants} />}
       {page === "walk" && <WalkPage />}
       {page === "marks" && <Marks />}
     </div>
+  );
+}
+
+/** The other way round: what the camera's settings ask for, and the dimmers that give it. */
+function Asked() {
+  const asked = useDesk((d) => d.judged?.asked), stop = useDesk((d) => d.draft!.cameras[0]!.t_stop);
+  const editable = useDesk(mayEdit);
+  const light = useLight();
+  if (!asked) return null;
+  return (
+    <section aria-label="What the stop asks for" className="grid gap-1 border-t border-line pt-2">
+      <p>T{+stop.toFixed(1)} as set asks for <b>{light.text(asked.lux, asked.footcandles)}</b> on the key side.</p>
+      <ul className="grid gap-0.5 text-xs">
+        {asked.units.map((u) => (
+          <li key={u.id} className="flex min-h-10 items-center justify-between gap-2"><span><b>{u.name}</b> <span className="text-quiet">{u.words}</span></span>
+            {u.dimmer != null && <Button disabled={!editable} className="text-xs" onClick={() => takeTo(u.id, u.dimmer!)}>Take it there</Button>}</li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const THIRDS = ["", " ⅓", " ⅔"];
+
+/** Stops and ratios, both ways. */
+function RatioTable({ rows }: { rows: [number, number][] }) {
+  const stops = (s: number) => `${s >= 1 || s === 0 ? Math.floor(s + 0.01) : ""}${THIRDS[Math.round((s % 1) * 3) % 3]!.trim()}`;
+  return (
+    <table aria-label="Stops and ratios" className="w-full text-xs">
+      <tbody>
+        <tr><th scope="row" className="text-left font-normal text-quiet">stops</th>{rows.map(([s]) => <td key={s} className="text-center">{stops(s)}</td>)}</tr>
+        <tr><th scope="row" className="text-left font-normal text-quiet">: 1</th>{rows.map(([s, r]) => <td key={s} className="text-center font-bold">{r < 9.95 ? +r.toFixed(1) : r.toFixed(0)}</td>)}</tr>
+      </tbody>
+    </table>
   );
 }
 

@@ -106,7 +106,7 @@ export function RatioSetter() {
         <Button look="lamp" disabled={!editable || busy} onClick={() => void solve()}>{busy ? "…" : "Set"}</Button>
       </div>
       {said && <p role="status" className="text-xs text-quiet">{said}</p>}
-      <p className="text-xs text-quiet">1:1 is 0 stops, 2:1 one, 4:1 two, 8:1 three: {target.toFixed(1)}:1 is {Math.log2(target).toFixed(1)}.</p>
+      <p className="text-xs text-quiet">{target.toFixed(1)}:1 is {Math.log2(target).toFixed(1)} stops.</p>
     </section>
   );
 }

@@ -43,7 +43,7 @@ export function TargetsPage({ constants }: { constants: Constants }) {
             <p className="self-center"><b>{constants.parts[target.what]}</b>{row?.sits != null && <span className={row.met ? "text-calm" : ""}> {signed(row.sits)}</span>}</p>
             <NumberField label="At" unit="st" digits={1} value={target.stops} step={0.5} min={-12} max={12} disabled={!editable} onChange={(v) => edit(target.what, { stops: +v.toFixed(2) })} />
             <NumberField label="Within" unit="st" digits={2} value={target.within ?? 0.34} step={0.1} min={0.05} max={4} disabled={!editable} onChange={(v) => edit(target.what, { within: +v.toFixed(2) })} />
-            <p className={`col-span-3 flex min-h-8 items-center justify-between gap-2 text-xs ${row?.met ? "text-calm" : "text-quiet"}`}><span>{row ? row.words : "looking…"}</span>
+            <p className={`col-span-3 flex min-h-8 items-center justify-between gap-2 text-xs ${row?.met ? "text-calm" : "text-quiet"}`}><span>{row ? `${row.words}. Wanted at ${(100 * row.code).toFixed(0)} %` : "looking…"}</span>
               {row && !row.met && row.unit && row.dimmer != null && <Button className="text-xs" disabled={!editable} onClick={() => takeTo(row.unit!, row.dimmer!)}>Take it there</Button>}
             </p>
           </div>
