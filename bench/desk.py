@@ -29,6 +29,13 @@ AFTER = """async ([act, marks]) => {
 KEY = "document.querySelector('{target}').dispatchEvent(new KeyboardEvent('keydown', {{key: '{key}', shiftKey: {fine}, bubbles: true}}))"
 
 
+def _sign_in(page, server):
+    page.goto(server.url)
+    page.get_by_label("Name").fill("gaffer")
+    page.get_by_label("Password").fill(server.password)
+    page.get_by_role("button", name="Sign in").click()
+
+
 def _keeper():
     """The keeper's demo set-up as a document of today's version."""
     with open("inkwell/setups/demo/keeper-instrument-room.json") as file:
@@ -40,10 +47,7 @@ def measure(times=15):
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(server.url)
-        page.get_by_label("Name").fill("gaffer")
-        page.get_by_label("Password").fill(server.password)
-        page.get_by_role("button", name="Sign in").click()
+        _sign_in(page, server)
         page.get_by_role("link", name="Keeper, instrument room").click()
         page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)
         page.wait_for_timeout(1500)
@@ -108,10 +112,7 @@ def live(units=8, seconds=4):
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(server.url)
-        page.get_by_label("Name").fill("gaffer")
-        page.get_by_label("Password").fill(server.password)
-        page.get_by_role("button", name="Sign in").click()
+        _sign_in(page, server)
         page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
         page.goto(f"{server.url}/setups/{page.evaluate(UPLOAD, json.dumps(document))}")
         page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000)

@@ -118,18 +118,23 @@ def _apart(a, b):
     return float(np.linalg.norm(np.subtract(a, b)))
 
 
-def _units(setup, reference, words):
+def _paired(kind, here, there, tell):
+    """Rows for things that both set-ups hold, by id, and for those that only one does; `tell` gives the words and stops of a pair."""
     rows = []
-    there = {u.id: u for u in reference.units}
-    for unit in setup.units:
-        other = there.pop(unit.id, None)
-        if other is None:
-            rows.append(_row("unit", unit.name, "only here"))
-            continue
-        said = []
+    left = {item.id: item for item in there}
+    for item in here:
+        other = left.pop(item.id, None)
+        said, off = (["only here"], None) if other is None else tell(item, other)
+        if said:
+            rows.append(_row(kind, item.name, "; ".join(said), off))
+    return rows + [_row(kind, item.name, "only there") for item in left.values()]
+
+
+def _units(setup, reference, words):
+    def tell(unit, other):
+        said, off = [], None
         if unit.on != other.on:
             said.append("on, there off" if unit.on else "off, there on")
-        off = None
         if abs(unit.dimmer - other.dimmer) > 5e-4:
             off = float(stops(max(unit.dimmer, 1e-3) / max(other.dimmer, 1e-3)))
             said.append(f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %, {_counted(words(off))} {'up' if off > 0 else 'down'}")
@@ -144,13 +149,13 @@ def _units(setup, reference, words):
             said.append(f"aims {_apart(unit.aim, other.aim):.2f} m off")
         if abs(unit.cct - other.cct) >= 10 or abs(unit.green - other.green) > 0.01 or unit.hue != other.hue or unit.saturation != other.saturation:
             said.append(f"white {unit.cct:.0f} K for {other.cct:.0f} K" if abs(unit.cct - other.cct) >= 10 else "another colour")
-        if said and (moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments):
+        if moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments:
             now, was = (inspect_unit(s, unit.id)["size"]["degrees"] for s in (setup, reference))
             if abs(np.log(now / was)) > 0.12:
                 said.append(f"{'softer' if now > was else 'harder'}: {now:.1f}° for {was:.1f}°")
-        if said:
-            rows.append(_row("unit", unit.name, "; ".join(said), off))
-    return rows + [_row("unit", u.name, "only there") for u in there.values()]
+        return said, off
+
+    return _paired("unit", setup.units, reference.units, tell)
 
 
 def _hung(unit):
@@ -158,13 +163,7 @@ def _hung(unit):
 
 
 def _grip(setup, reference):
-    rows = []
-    there = {g.id: g for g in reference.grip}
-    for piece in setup.grip:
-        other = there.pop(piece.id, None)
-        if other is None:
-            rows.append(_row("grip", piece.name, "only here"))
-            continue
+    def tell(piece, other):
         said = []
         if piece.material != other.material:
             names = [MATERIALS[p.material].name if p.material in MATERIALS else p.material for p in (piece, other)]
@@ -175,9 +174,9 @@ def _grip(setup, reference):
             said.append(f"stands {_apart(piece.position, other.position):.2f} m away")
         elif _apart(piece.aim, other.aim) > 0.02 or piece.roll != other.roll:
             said.append("turned")
-        if said:
-            rows.append(_row("grip", piece.name, "; ".join(said)))
-    return rows + [_row("grip", g.name, "only there") for g in there.values()]
+        return said, None
+
+    return _paired("grip", setup.grip, reference.grip, tell)
 
 
 def _place(setup, reference):

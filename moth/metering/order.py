@@ -14,7 +14,7 @@ from ..world import landmarks
 from .fixed import name_of, read_fixed
 from .inspect import inspect_unit
 from .marks import OFF_SKIN
-from .picture import Picture, stops_over_grey
+from .picture import Picture, signal_at, stops_over_grey
 from .readings import LaidOut, lay_out, read_setup
 from .targets import headroom, mover, read_targets
 
@@ -239,7 +239,7 @@ def _dimmer_for(bench, unit, part, stops):
     now = float(bench.picture.state @ brought)
     if brought[k] <= 0:
         return None
-    value = (0.18 * 2**stops - (now - bench.picture.state[k] * brought[k])) / brought[k]
+    value = (signal_at(stops) - (now - bench.picture.state[k] * brought[k])) / brought[k]
     return float(value) if 0.01 <= value <= 1 else None
 
 
@@ -340,7 +340,7 @@ def _instruments(bench):
     held = np.ones(len(mixed), bool)
     for thing in bench.setup.fixed:
         held[bench.picture.parts[thing.thing]] = False
-    clipped = float(((mixed >= 0.18 * 2 ** headroom(bench.ready.camera)) & held).mean())
+    clipped = float(((mixed >= signal_at(headroom(bench.ready.camera))) & held).mean())
     if clipped > CLIPPED:
         return False, f"{100 * clipped:.1f} % of the picture clips, besides what is fixed", "meter", None, None
     return True, f"{100 * clipped:.1f} % clips; choose targets to be held to more", "meter", None, None

@@ -34,6 +34,17 @@ def stops_over_grey(signal):
     return float(np.log2(max(float(signal), DARKEST) / MIDDLE_GREY))
 
 
+def signal_at(stops):
+    """Linear signal so many stops about middle grey; the inverse of :func:`stops_over_grey`.
+
+    Examples
+    --------
+    >>> signal_at(1.0)
+    0.36
+    """
+    return MIDDLE_GREY * 2.0**stops
+
+
 @kept(200)
 def _layer(keyed):
     setup, source = keyed.value

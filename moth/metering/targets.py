@@ -3,7 +3,7 @@
 from ..camera import curve_of
 from ..document import Profile
 from ..units import amount_words
-from .picture import PARTS, stops_over_grey
+from .picture import PARTS, signal_at, stops_over_grey
 
 
 def _profile(name, **parts):
@@ -52,7 +52,7 @@ def read_targets(setup, picture, step="third"):
     names = {u.id: u.name for u in setup.units}
     for target in setup.profile.targets if setup.profile else ():
         signal = picture.signal(target.what)
-        code = float(min(max(curve.encode(0.18 * 2**target.stops), 0.0), 1.0))
+        code = float(min(max(curve.encode(signal_at(target.stops)), 0.0), 1.0))
         row = {"what": target.what, "name": PARTS[target.what], "target": target.stops, "code": code, "within": target.within, "sits": None, "off": None, "met": False,
                "unit": None, "dimmer": None, "words": "not in the picture"}
         rows.append(row)
@@ -82,7 +82,7 @@ def mover(setup, picture, part, stops):
     fixed = {f.thing for f in setup.fixed}
     brought = picture.by_source(part)
     now = float(picture.state @ brought)
-    wanted = 0.18 * 2**stops
+    wanted = signal_at(stops)
     own = {u.id: u for u in setup.units if u.id not in fixed}
     shares = [(float(brought[k] * picture.state[k] if now > wanted else brought[k]), k) for k, name in enumerate(picture.ids) if name in own]
     shares = [s for s in shares if s[0] > 0]

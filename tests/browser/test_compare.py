@@ -18,6 +18,20 @@ def freeze(page):
     page.get_by_role("button", name="Freeze this frame").click()
 
 
+def turn(page, *dimmers):
+    """Thirds of a stop on several dimmers: (unit's number, key, times)."""
+    for unit, key, times in dimmers:
+        page.keyboard.press(unit)
+        for _ in range(times):
+            page.keyboard.press(key)
+        settled(page)
+
+
+def comparing(page):
+    page.keyboard.press("c")
+    return page.get_by_role("dialog", name="Compare")
+
+
 def mean_of(page, locator):
     """Mean code of a picture on the page."""
     return page.evaluate("""async (image) => {
@@ -33,17 +47,12 @@ def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
     before = readings(desk)
     freeze(desk)
     # After lunch somebody has had the dimmers, and the camera was stopped down.
-    for unit, key, times in (("1", ".", 4), ("2", ".", 5), ("3", ",", 3)):
-        desk.keyboard.press(unit)
-        for _ in range(times):
-            desk.keyboard.press(key)
-        settled(desk)
+    turn(desk, ("1", ".", 4), ("2", ".", 5), ("3", ",", 3))
     desk.get_by_role("button", name="Camera settings").click()
     pick(desk, "Stop", re.compile(r"^T5\.6$"))
     settled(desk)
     assert abs(np.log2(level(desk) / before["under the chin"])) > 0.5
-    desk.keyboard.press("c")
-    sheet = desk.get_by_role("dialog", name="Compare")
+    sheet = comparing(desk)
     table = sheet.get_by_role("region", name="What differs")
     expect(table.get_by_role("row", name=re.compile("^Units? ?Key|Key dimmer"))).to_contain_text("1⅓ stops up")
     expect(table.get_by_role("row", name=re.compile("^Camera stop|stop T"))).to_contain_text("less exposure")
@@ -77,13 +86,8 @@ def test_match_meters_as_the_frozen_frame_did(desk):
     open_copy(desk)
     before = readings(desk)
     freeze(desk)
-    for unit, key, times in (("1", ",", 5), ("2", ".", 6), ("4", ",", 4)):
-        desk.keyboard.press(unit)
-        for _ in range(times):
-            desk.keyboard.press(key)
-        settled(desk)
-    desk.keyboard.press("c")
-    sheet = desk.get_by_role("dialog", name="Compare")
+    turn(desk, ("1", ",", 5), ("2", ".", 6), ("4", ",", 4))
+    sheet = comparing(desk)
     sheet.get_by_role("button", name="Match this").click()
     expect(sheet.get_by_role("status", name="Match")).to_contain_text("%", timeout=30_000)
     sheet.get_by_role("button", name="Done").click()

@@ -62,7 +62,7 @@ export function Frame({ constants }: { constants: Constants }) {
       if (figures && (made?.from !== figures || made.edges !== edges)) {
         made = {
           from: figures, edges, recorded: Uint8Array.from(figures.table, (v) => Math.round(v / 257)), deviation: Float32Array.from(figures.noise),
-          paint: palette(edged(figures.bands, edges), constants.octaves, monitor),
+          paint: palette(edged(figures.bands, edges), constants.octaves, monitor, constants.grey),
         };
       }
       return made;
@@ -119,7 +119,7 @@ export function Frame({ constants }: { constants: Constants }) {
     const { look } = readDesk();
     if (look) shelf.follow(look.layers);
     return () => { stop(); stopViews(); shelf.close(); stopLens.abort(); cancelAnimationFrame(asked); showing(null); };
-  }, [setup, width, height, constants.curve, constants.octaves]);
+  }, [setup, width, height, constants.curve, constants.octaves, constants.grey]);
 
   return (
     <>

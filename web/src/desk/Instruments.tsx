@@ -51,15 +51,15 @@ function Traces({ constants, figures, mode }: { constants: Constants; figures: F
   const [told, setTold] = useState<Told | null>(null);
   const spots = useDesk((d) => d.spots);
   useEffect(() => {
-    const table = Uint16Array.from(figures.table), { octaves } = constants;
-    const clip = 0.18 * 2 ** figures.over, floor = 0.18 * 2 ** -figures.under;
+    const table = Uint16Array.from(figures.table), { octaves, grey } = constants;
+    const clip = grey * 2 ** figures.over, floor = grey * 2 ** -figures.under;
     const context = wave.current!.getContext("2d")!, plot = bars.current!.getContext("2d")!;
     const image = context.createImageData(COLUMNS, ROWS), pixels = new Uint32Array(image.data.buffer);
     function read(frame: Linear, key: "A" | "B") {
       const at = readDesk().spots[key], exposure = readDesk().look?.exposure;
       if (!at || !exposure) return null;
       const { luminance } = spot(frame, at);
-      return { code: table[indexOf(luminance, octaves)]! / 65535, stops: Math.log2(Math.max(luminance, 1e-9) / 0.18), nits: luminance / exposure, luminance };
+      return { code: table[indexOf(luminance, octaves)]! / 65535, stops: Math.log2(Math.max(luminance, 1e-9) / grey), nits: luminance / exposure, luminance };
     }
     return tap((frame) => {
       const made = waveform(frame, table, octaves, mode, COLUMNS, ROWS), [a, b = a!, c = a!] = made.counts;

@@ -37,7 +37,7 @@ test("three channels are traced apart", () => {
 
 test("bands paint by stops about middle grey, and leave grey what has none", () => {
   const bands = [{ key: "low", name: "low", low: -99, colour: [1, 2, 3] as [number, number, number] }, { key: "mid", name: "mid", low: -1, colour: null }, { key: "top", name: "top", low: 2, colour: [9, 8, 7] as [number, number, number] }];
-  const paint = palette(bands, OCTAVES, table.map((v) => v >> 8));
+  const paint = palette(bands, OCTAVES, table.map((v) => v >> 8), 0.18);
   const at = (stops: number) => paint[indexOf(0.18 * 2 ** stops, OCTAVES)]!;
   expect(at(-3)).toBe(0xff030201);
   expect(at(-1.02)).toBe(0xff030201);

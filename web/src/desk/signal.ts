@@ -21,10 +21,10 @@ export function indexOf(value: number, octaves: Octaves) {
 export const signalAt = (index: number, [lowest, , steps]: Octaves) => 2 ** (lowest + Math.floor(index / steps)) * (1 + ((index % steps) + 0.5) / steps);
 
 /** A colour for every step of luminance; null leaves the picture grey. Bands rise, in stops about middle grey. */
-export function palette(bands: Band[], octaves: Octaves, display: ArrayLike<number>) {
+export function palette(bands: Band[], octaves: Octaves, display: ArrayLike<number>, grey: number) {
   const out = new Uint32Array(display.length);
   for (let k = 0, at = 0; k < out.length; k++) {
-    const stops = Math.log2(signalAt(k, octaves) / 0.18);
+    const stops = Math.log2(signalAt(k, octaves) / grey);
     while (at < bands.length - 1 && stops >= bands[at + 1]!.low) at++;
     const grey = display[k]!;
     const [r, g, b] = bands[at]!.colour ?? [grey, grey, grey];
