@@ -26,8 +26,8 @@ export function palette(bands: Band[], octaves: Octaves, display: ArrayLike<numb
   for (let k = 0, at = 0; k < out.length; k++) {
     const stops = Math.log2(signalAt(k, octaves) / grey);
     while (at < bands.length - 1 && stops >= bands[at + 1]!.low) at++;
-    const grey = display[k]!;
-    const [r, g, b] = bands[at]!.colour ?? [grey, grey, grey];
+    const code = display[k]!;
+    const [r, g, b] = bands[at]!.colour ?? [code, code, code];
     out[k] = 0xff000000 | (b << 16) | (g << 8) | r;
   }
   return out;
