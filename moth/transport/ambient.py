@@ -9,6 +9,7 @@ from scipy.spatial import cKDTree
 
 from ..world.keys import Keyed, content_hash, kept
 from .glow import glow_visibility, shine
+from .kernels import OFF_SURFACE
 from .points import receive
 from .walks import hemisphere, walk
 
@@ -209,7 +210,7 @@ def _gather(world, points, normals):
         m = some.stop - low
         directions = np.empty((m * GATHER_RAYS, 3))
         hemisphere(np.ascontiguousarray(normals[some]), GATHER_RAYS, False, low, directions)
-        origins = np.repeat(points[some] + 1.5e-3 * normals[some], GATHER_RAYS, axis=0)
+        origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
         for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))):
             k = min(leg, 1)
             rows[k].append(owner)

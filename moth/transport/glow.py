@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from .kernels import _ggx
+from .kernels import OFF_SURFACE, _ggx
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -213,7 +213,7 @@ def glow_rays(points, normals, dome, cells, flux, beam, has_beam, count, seed, o
         c = 0
         for j in range(count):
             at = i * count + j
-            origins[at, 0], origins[at, 1], origins[at, 2] = px + 1.5e-3 * nx, py + 1.5e-3 * ny, pz + 1.5e-3 * nz
+            origins[at, 0], origins[at, 1], origins[at, 2] = px + OFF_SURFACE * nx, py + OFF_SURFACE * ny, pz + OFF_SURFACE * nz
             directions[at, 0], directions[at, 1], directions[at, 2], distances[at], weights[at] = nx, ny, nz, 0.0, 0.0
             if total <= 0:
                 continue

@@ -16,7 +16,7 @@ from .arrival import arrive
 from .emitters import BALL
 from .glow import glow_visibility, shine
 from .haze import airlight
-from .kernels import face_along, fold, gather, mirror_hits, shadow_rays, share, unshadowed
+from .kernels import OFF_SURFACE, face_along, fold, gather, mirror_hits, shadow_rays, share, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
 from .view import view_key
@@ -61,7 +61,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-8", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-9", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def _tiles(indices, size=_TILE):
@@ -344,7 +344,7 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     out = np.zeros((n, 3))
     fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
     away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
-    start = points + 1.5e-3 * normals
+    start = points + OFF_SURFACE * normals
     for owner, patch, weight in walk(world, start.copy(), away.copy(), np.arange(n)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
