@@ -167,8 +167,8 @@ def fold(chosen, count, visible, weights, lit, total):
         total[chosen[k]] += b
 
 
-ALIKE_SHADE = 0.12
-"""Difference in the part of a lamp that is seen, over which neighbours count as another depth of shade; about the deviation of 24 samples."""
+ALIKE_SHADE, SHARED_SAMPLES = 0.12, 24
+"""Difference in the part of a lamp that is seen, over which neighbours on a slope count as another depth of shade; samples that each had."""
 
 
 @njit(**_FAST)
@@ -182,6 +182,19 @@ def share(chosen, pixel, point, points, normals, depth, width, height, reach, li
         x0, y0 = pixel[i] % width, pixel[i] // width
         a, b = 0.0, 0.0
         own = lit[i] / total[i]
+        # Does the part seen rise across the neighbourhood by more than the luck of one point's samples? A plane fitted to it tells: luck alone has no way.
+        n, mean, sx, sy, sxx, syy, sxp, syp = 0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+        for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
+            for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
+                j = point[y * width + x]
+                if j >= 0 and total[j] > 0:
+                    part, dx, dy = lit[j] / total[j], x - x0, y - y0
+                    n, mean, sx, sy = n + 1, mean + part, sx + dx, sy + dy
+                    sxx, syy, sxp, syp = sxx + dx * dx, syy + dy * dy, sxp + dx * part, syp + dy * part
+        mean, sx, sy = mean / n, sx / n, sy / n
+        across, down = sxp / n - sx * mean, syp / n - sy * mean
+        explained = across * across / max(sxx / n - sx * sx, 1e-9) + down * down / max(syy / n - sy * sy, 1e-9)
+        slope = explained > mean * (1 - mean) / SHARED_SAMPLES
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
                 j = point[y * width + x]
@@ -192,8 +205,8 @@ def share(chosen, pixel, point, points, normals, depth, width, height, reach, li
                     dot += normals[i, c] * normals[j, c]
                     off += normals[i, c] * (points[j, c] - points[i, c])
                 if dot > 0.98 and abs(off) < 0.01 * depth[i]:
-                    # Near ones and those about as far in the shade weigh most, so that a slope is not flattened.
-                    apart = (lit[j] / total[j] - own) / ALIKE_SHADE
+                    # On a slope those about as far in the shade weigh most, so that it is not flattened.
+                    apart = (lit[j] / total[j] - own) / ALIKE_SHADE if slope else 0.0
                     w = math.exp(-apart * apart) / (1 + 0.25 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
                     a += w * lit[j]
                     b += w * total[j]
