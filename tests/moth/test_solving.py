@@ -104,3 +104,19 @@ def test_a_hand_over_the_top_keeps_the_steep_light_off():
     rows = {r["key"]: r for r in read_schools(setup(units=[KEY, top]))}
     alone = {r["key"]: r for r in read_schools(setup(units=[KEY]))}
     assert rows["shielded"]["lux"] == pytest.approx(alone["lens"]["lux"], rel=1e-6) and rows["lens"]["lux"] > rows["shielded"]["lux"]
+
+
+def test_a_board_is_slid_until_the_ratio_is_there():
+    board = {"id": "b", "name": "Fill board", "kind": "board", "material": "foam-white", "position": [1.2, 4.0, 1.4], "aim": [3, 3, 1.2], "size": [1.2, 1.2]}
+    lamp = {"id": "f", "name": "Fill", "role": "fill", "head": "point-300", "dimmer": 0.3, "attachments": [{"key": "lens-19"}], "position": [3.4, 5.6, 1.6], "aim": [1.2, 4.0, 1.4]}
+    scene = setup(units=[KEY, lamp], grip=[board])
+    now = ratio_of(scene, "combined")
+    assert now > 2
+    target = now * 0.8
+    solved = set_ratio(scene, "f", target, means="board")
+    assert abs(np.log2(read_setup(solved.setup)["ratios"]["combined"]["ratio"] / target)) < 0.1 and "Fill board" in solved.words
+    # The lamp stays and follows with its aim; a unit without a board is told so.
+    assert solved.setup.units[1].position == scene.units[1].position
+    assert np.allclose(np.subtract(solved.setup.units[1].aim, scene.units[1].aim), np.subtract(solved.setup.grip[0].position, scene.grip[0].position), atol=1e-3)
+    with pytest.raises(MothError, match="by no board"):
+        set_ratio(lit(), "f", 4, means="board")
