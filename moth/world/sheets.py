@@ -70,6 +70,8 @@ def axes(position, aim, roll=0.0):
     forward /= np.linalg.norm(forward)
     # Aimed straight up or down, the right hand stays east.
     right = np.array([forward[1], -forward[0], 0.0]) if np.hypot(*forward[:2]) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    # Aimed all but straight up, east is not quite square to it.
+    right -= (right @ forward) * forward
     right /= np.linalg.norm(right)
     up = np.cross(right, forward)
     c, s = np.cos(np.radians(roll)), np.sin(np.radians(roll))
