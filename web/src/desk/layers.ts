@@ -109,9 +109,11 @@ export class LayerShelf {
       performance.mark("frame-full");
     } catch (error) {
       const { status, message } = error as Problem;
-      if (signal.aborted || status === 410) return;
-      this.wanted = "";
+      if (signal.aborted) return;
+      // Whatever the end, nothing is on its way any more: what waits for the frame must not wait for ever.
       this.progress(0, 0);
+      if (status === 410) return;
+      this.wanted = "";
       if (status !== 0) setDesk({ fault: { text: message, path: "" } });
     }
   }
