@@ -15,6 +15,8 @@ FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the d
 
 def settled(page):
     """Wait until nothing is being rendered or stored."""
+    # A gesture's look comes a moment after it, and only then is anything under way.
+    page.wait_for_timeout(500)
     expect(page.get_by_label("Key-to-fill ratio")).to_be_visible()
     page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
     expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
