@@ -15,7 +15,7 @@ from inkwell.config.problems import Problem
 from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
-from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, blur, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
+from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
 from moth.document import Profile, load, parse, upgrade
 from moth.document import Setup as Document
 from moth.errors import Cancelled
@@ -384,21 +384,6 @@ def layer(request, pk: int, key: str):
     response = HttpResponse(data, content_type="application/octet-stream")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
-
-
-class LensIn(Schema):
-    document: Document | None = None
-
-
-@router.post("/setups/{int:pk}/lens", response={200: Any})
-def lens(request, pk: int, data: LensIn):
-    """How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row."""
-    document = services.draft(request.user, pk, data.document)
-    camera = document.cameras[0]
-    view = see(build_world(document), document, camera, FULL)
-    focus = camera.focus or float(np.linalg.norm(np.asarray(camera.position) - anchor(document)))
-    widths = blur(camera, focus, np.minimum(view.depth, 1e4)) * FULL[0]
-    return HttpResponse(np.minimum(widths, 200).astype("<f2").tobytes(), content_type="application/octet-stream")
 
 
 @lru_cache(maxsize=200)

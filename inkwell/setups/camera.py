@@ -1,9 +1,10 @@
 """Figures of a camera as it is set: its curve as a table, noise, bands, depth of field, shutter, flicker."""
 
 import math
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
+from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
@@ -13,6 +14,7 @@ from moth.camera import (
     MAINS,
     Curve,
     bands_of,
+    blur,
     curve_of,
     density,
     depth_of_field,
@@ -24,6 +26,12 @@ from moth.camera import (
     stops_under,
 )
 from moth.document import Camera
+from moth.transport import see
+from moth.world import anchor, build_world
+
+from . import services
+from .metering import DraftIn
+from .rendering import FULL
 
 router = Router()
 BINNED = 6.0
@@ -79,12 +87,17 @@ class FiguresOut(Schema):
     fps: list[float]
 
 
+def _focus(camera, eyes):
+    """Distance a lens is focused at [m]: as set or on the eyes, and no nearer than a lens of its length comes."""
+    return max(camera.focus or eyes, 2 * camera.focal_length / 1000)
+
+
 @router.post("/camera/figures", response=FiguresOut)
 def figures(request, data: FiguresIn):
     """What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be."""
     camera = data.camera
     curve: Curve = curve_of(camera)
-    depth = depth_of_field(camera, max(camera.focus or data.distance, 2 * camera.focal_length / 1000))
+    depth = depth_of_field(camera, _focus(camera, data.distance))
     time = shutter_time(camera.shutter, camera.fps)
     lamps = []
     for mains in MAINS:
@@ -100,3 +113,14 @@ def figures(request, data: FiguresIn):
         "depth": {"focus": depth.focus, "near": depth.near, "far": None if math.isinf(depth.far) else depth.far, "hyperfocal": depth.hyperfocal},
         "time": time, "angle": equivalent_angle(time, camera.fps), "density": density(camera.nd), "flicker": lamps, "fps": list(FPS),
     }
+
+
+@router.post("/setups/{int:pk}/lens", response={200: Any})
+def lens(request, pk: int, data: DraftIn):
+    """How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row."""
+    document = services.draft(request.user, pk, data.document)
+    camera = document.cameras[0]
+    view = see(build_world(document), document, camera, FULL)
+    eyes = float(np.linalg.norm(np.asarray(camera.position) - anchor(document)))
+    widths = blur(camera, _focus(camera, eyes), np.minimum(view.depth, 1e4)) * FULL[0]
+    return HttpResponse(np.minimum(widths, 200).astype("<f2").tobytes(), content_type="application/octet-stream")

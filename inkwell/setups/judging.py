@@ -12,16 +12,10 @@ from moth.document import load
 from moth.metering import acting_area, can_be_fixed, compare, headroom, match, picture_of, read_asked, read_fixed, read_order, read_ratios, read_targets, walk_path
 
 from . import services
-from .metering import AnswerOut
+from .metering import AnswerOut, DraftIn
 from .rendering import desk
 
 router = Router()
-Fineness = Literal["third", "tenth"]
-
-
-class JudgeIn(Schema):
-    document: Document | None = None
-    step: Fineness = "third"
 
 
 class TargetOut(Schema):
@@ -107,7 +101,7 @@ class JudgedOut(Schema):
     """Stops from middle grey to where the camera's curve clips."""
 
 
-class WalkIn(JudgeIn):
+class WalkIn(DraftIn):
     angle: Annotated[float, Field(ge=-180, le=180)] = 0.0
     distance: Annotated[float, Field(ge=0.2, le=12)] = 1.5
 
@@ -139,7 +133,7 @@ class WalkOut(Schema):
     acting: ActingOut
 
 
-class AgainstIn(JudgeIn):
+class AgainstIn(DraftIn):
     """A draft against another document: one sent, another set-up of the user's, or an earlier revision of this one."""
 
     other: Document | None = None
@@ -166,7 +160,7 @@ class MatchedOut(Schema):
 
 
 @router.post("/setups/{int:pk}/judge", response=JudgedOut)
-def judge(request, pk: int, data: JudgeIn):
+def judge(request, pk: int, data: DraftIn):
     """The picture by parts, targets, what is fixed, the steps of the order of work, ratios three ways."""
     document = services.draft(request.user, pk, data.document)
     picture = picture_of(document, desk.coarse(document))

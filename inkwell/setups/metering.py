@@ -15,7 +15,9 @@ from .rendering import desk
 router = Router()
 
 
-class SchoolsIn(Schema):
+class DraftIn(Schema):
+    """A draft to be read; without a document, the stored one. `step` is how fine stops are said."""
+
     document: Document | None = None
     step: Literal["third", "tenth"] = "third"
 
@@ -58,7 +60,7 @@ class SolvedOut(Schema):
 
 
 @router.post("/setups/{int:pk}/schools", response=list[SchoolOut])
-def schools(request, pk: int, data: SchoolsIn):
+def schools(request, pk: int, data: DraftIn):
     """Each way of holding the meter, and where the face sits if its reading is set."""
     document = services.draft(request.user, pk, data.document)
     return read_schools(document, picture_of(document, desk.coarse(document)), data.step)

@@ -1,6 +1,7 @@
 """Two set-ups side by side: what differs, in words and stops; and dimmers that bring one to the other's levels."""
 
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from scipy.optimize import lsq_linear
@@ -58,10 +59,7 @@ def compare(setup, reference, step="third"):
     []
     """
     here, there = read_setup(setup, step=step), read_setup(reference, step=step)
-
-    def words(off):
-        return amount_words(off, step)
-
+    words = partial(amount_words, step=step)
     rows = []
     marks = {m["id"]: m for m in there["marks"]}
     for mark in here["marks"]:

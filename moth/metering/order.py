@@ -143,7 +143,7 @@ def _frame(bench):
 
 
 def _own_light(bench):
-    """Sources that belong to the place and are on: (id, stops on the key side against the camera or None, whether its level is free)."""
+    """Sources that belong to the place and are on: (id, what it brings to the key side [lx], whether it is dimmed)."""
     mark = next(m for m in bench.told["marks"] if m["id"] == "key-side")
     roles = {u.id: u for u in bench.setup.units}
     for name, lux in mark["by_unit"].items():

@@ -1,10 +1,11 @@
 """Walking the subject through the light: the change in stops along a path, and the area in which it stays within a part of a stop."""
 
 import numpy as np
+from scipy import ndimage
 
 from ..camera import source_colours, source_levels
 from ..colour import LUMINANCE
-from ..document import from_polar, to_polar
+from ..document import Polar, from_polar
 from ..errors import MothError
 from ..transport import light_of, sources
 from ..transport.field import field
@@ -73,8 +74,7 @@ def walk_path(setup, angle, distance, step="third"):
     if not 0.2 <= distance <= 12:
         raise MothError("A walk is between 0.2 and 12 m long.", "distance")
     face, camera = anchor(setup), setup.cameras[0]
-    toward = to_polar(tuple(camera.position), face, camera.position)
-    far = np.asarray(from_polar(type(toward)(angle=angle, height=0.0, distance=float(distance)), face, camera.position))
+    far = np.asarray(from_polar(Polar(angle=angle, height=0.0, distance=float(distance)), face, camera.position))
     along = np.linspace(0, distance, PLACES)
     points = face + (along / distance)[:, None] * (far - face)
     room = setup.room
@@ -83,7 +83,6 @@ def walk_path(setup, angle, distance, step="third"):
     lux = levels_toward_lens(setup, points)
     if not len(lux) or lux[0] < DARK:
         raise MothError("It is dark at the mark: there is nothing to walk through.", "distance")
-    # Grain of the sampled light: one narrow pass over neighbours, the ends as they are.
     change = np.log2(np.maximum(lux, 1e-6) / lux[0])
     return [{"distance": float(d), "position": [float(c) for c in p], "lux": float(v), "footcandles": footcandles(float(v)), "stops": float(s),
              "words": difference_words(float(s), step)} for d, p, v, s in zip(along, points, lux, change, strict=True)]
@@ -111,8 +110,6 @@ def acting_area(setup, reach=2.4, cells=33):
     MothError
         When it is dark at the mark.
     """
-    from scipy import ndimage
-
     face = anchor(setup)
     grid = np.linspace(-reach, reach, cells)
     y, x = np.meshgrid(grid, grid, indexing="ij")

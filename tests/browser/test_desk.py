@@ -273,6 +273,26 @@ def test_a_lost_connection_keeps_the_edits(desk, server):
     expect(height).to_have_value("2.22")
 
 
+def test_edits_that_were_never_sent_are_there_when_the_page_is_opened_again(desk):
+    open_copy(desk)
+    desk.route("**/api/setups/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
+    height = field(desk, "Over floor")
+    height.fill("2.31")
+    height.press("Enter")
+    expect(desk.get_by_role("alert")).to_contain_text("sent again", timeout=15_000)
+    desk.reload()
+    desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
+    expect(height).to_have_value("2.31")
+    desk.unroute("**/api/setups/*")
+    settled(desk)
+    desk.reload()
+    settled(desk)
+    desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
+    expect(height).to_have_value("2.31")
+    assert "2.31" not in desk.evaluate("() => Object.entries(localStorage).filter(([k]) => k.startsWith('inkwell-unsent')).join('')")
+
+
 def test_two_hands_on_one_set_up(desk, browser, server):
     open_copy(desk)
     context = browser.new_context(viewport={"width": 1280, "height": 800})

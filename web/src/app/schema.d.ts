@@ -424,7 +424,7 @@ export interface paths {
          * Lens
          * @description How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row.
          */
-        post: operations["inkwell_setups_api_lens"];
+        post: operations["inkwell_setups_camera_lens"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1127,6 +1127,19 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * DraftIn
+         * @description A draft to be read; without a document, the stored one. `step` is how fine stops are said.
+         */
+        DraftIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
         /** Edit */
         Edit: {
             /** Base Version */
@@ -1474,16 +1487,6 @@ export interface components {
             ways: components["schemas"]["WayOut"][];
             white: components["schemas"]["WhiteOut"];
         };
-        /** JudgeIn */
-        JudgeIn: {
-            document?: components["schemas"]["Setup"] | null;
-            /**
-             * Step
-             * @default third
-             * @enum {string}
-             */
-            step: "third" | "tenth";
-        };
         /** JudgedOut */
         JudgedOut: {
             asked: components["schemas"]["AskedOut"];
@@ -1506,10 +1509,6 @@ export interface components {
             coarse: string;
             /** Full */
             full: string;
-        };
-        /** LensIn */
-        LensIn: {
-            document?: components["schemas"]["Setup"] | null;
         };
         /**
          * LogCurve
@@ -2211,16 +2210,6 @@ export interface components {
             title: string;
             /** Ways */
             ways: components["schemas"]["AnswerOut"][];
-        };
-        /** SchoolsIn */
-        SchoolsIn: {
-            document?: components["schemas"]["Setup"] | null;
-            /**
-             * Step
-             * @default third
-             * @enum {string}
-             */
-            step: "third" | "tenth";
         };
         /** Session */
         Session: {
@@ -3510,7 +3499,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["JudgeIn"];
+                "application/json": components["schemas"]["DraftIn"];
             };
         };
         responses: {
@@ -3548,7 +3537,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_lens: {
+    inkwell_setups_camera_lens: {
         parameters: {
             query?: never;
             header?: never;
@@ -3559,7 +3548,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LensIn"];
+                "application/json": components["schemas"]["DraftIn"];
             };
         };
         responses: {
@@ -3763,7 +3752,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SchoolsIn"];
+                "application/json": components["schemas"]["DraftIn"];
             };
         };
         responses: {

@@ -10,8 +10,8 @@ import { useLooking } from "./looking";
 import { Notices } from "./Notices";
 import { Placing } from "./Placing";
 import { Readings } from "./Readings";
-import { takeUnsent } from "./saving";
-import { adopt, setDesk, useDesk } from "./store";
+import { takeUp } from "./saving";
+import { setDesk, useDesk } from "./store";
 import { TopBar } from "./TopBar";
 import { LeftColumn } from "./LeftColumn";
 
@@ -21,9 +21,7 @@ export function Desk() {
   const record = useQuery({ queryKey: ["setup", id], queryFn: () => got<SetupRecord>(api.GET("/api/setups/{pk}", { params: { path: { pk: id } } })), gcTime: 0, staleTime: Infinity });
   const constants = useQuery({ queryKey: ["constants"], queryFn: () => got<Constants>(api.GET("/api/constants")), staleTime: Infinity });
   useEffect(() => {
-    if (!record.data) return;
-    adopt(record.data);
-    takeUnsent(record.data);
+    if (record.data) takeUp(record.data);
   }, [record.data]);
   useEffect(() => () => setDesk({ record: null, draft: null, stored: null, look: null, queue: [], solo: null, chosen: null }), [id]);
   const ready = useDesk((d) => d.record?.id === id);

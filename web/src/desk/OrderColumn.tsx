@@ -20,7 +20,7 @@ export function OrderColumn({ constants }: { constants: Constants }) {
       </div>
     );
   }
-  const rows = order.steps.map((s) => judged?.order.find((r) => r.key === s.key && r.state === s.state) ?? judged?.order.find((r) => r.key === s.key) ?? null);
+  const rows = order.steps.map((s) => judged?.order.find((r) => r.key === s.key) ?? null);
   /** Open a step, its tool in hand. */
   function go(key: string | null) {
     setOpen(key);

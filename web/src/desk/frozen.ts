@@ -26,7 +26,7 @@ export function freeze(setup: number, document: Document) {
   const clock = new Date().toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   let n = own.length + 1;
   while (own.some((s) => s.name.startsWith(`Frame ${n},`))) n++;
-  const shot = { id: `${Date.now()}`, name: `Frame ${n}, ${clock}`, picture: pictureNow(), document };
+  const shot = { id: `${Date.now()}-${n}`, name: `Frame ${n}, ${clock}`, picture: pictureNow(), document };
   useFrozen.setState({ shots: { ...shots, [setup]: [...own, shot].slice(-MOST) } });
   return shot;
 }

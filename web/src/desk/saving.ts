@@ -16,9 +16,11 @@ function keep() {
   } catch { /* a full or forbidden store: the edits still wait in memory */ }
 }
 
-/** Edits of an earlier visit that never reached the server. */
-export function takeUnsent(record: SetupRecord) {
+/** Take a set-up in hand, with the edits of an earlier visit that never reached the server. */
+export function takeUp(record: SetupRecord) {
+  // Read first: a queue that begins anew empties what is kept.
   const text = localStorage.getItem(keptAt(record.id));
+  adopt(record);
   if (!text) return;
   const { version, queue } = JSON.parse(text) as Kept;
   const draft = queue.at(-1)?.document;
@@ -50,7 +52,7 @@ let knocking: ReturnType<typeof setInterval> | undefined;
 
 /** While the line is down, knock; when the server answers, everything that waited goes on. */
 function knock() {
-  void api.GET("/api/session").then(() => setDesk({ status: "kept" }), () => undefined);
+  void api.GET("/api/session").then(() => setDesk(({ queue }) => ({ status: queue.length ? "saving" : "kept" })), () => undefined);
 }
 
 function refused(error: Problem) {
