@@ -26,7 +26,7 @@ def until(page, condition, patience=40):
 
 def measured(page, what):
     """A line of the chosen unit's figures, once the newest have come."""
-    expect(page.get_by_text("working it out…")).to_have_count(0)
+    expect(page.get_by_text("working it out…")).to_have_count(0, timeout=40_000)
     return page.get_by_label("Measured").locator(f"dt:has-text('{what}') + dd").inner_text()
 
 
@@ -73,8 +73,11 @@ def test_what_is_hung_on_a_head_shows_in_numbers_and_in_the_frame(desk):
     pick(desk, "Head", re.compile("^200 W fresnel"))
     expect(desk.get_by_text("its dial stands at")).to_be_visible(timeout=30_000)
     pick(desk, "Head", "Practical bulb, frosted")
+    # The doors that were on the fresnel have nothing to hold on to now; the shade has.
+    expect(way.get_by_role("alert")).to_contain_text("Barn doors cannot be hung on a bare bulb", timeout=30_000)
+    way.get_by_role("button", name="Take Barn doors off").click()
     pick(desk, "Hang on", "Lamp shade")
-    settled(desk)
+    expect(way.get_by_role("row", name="Lamp shade")).to_be_visible(timeout=30_000)
     expect(way.get_by_role("alert")).to_have_count(0)
 
 

@@ -61,7 +61,7 @@ function StepRow(props: RowProps) {
 }
 
 function StepBody({ step, told, first, last, editable, next }: RowProps) {
-  const judging = useDesk((d) => d.judging);
+  const judging = useDesk((d) => d.inspecting);
   const [why, setWhy] = useState<string | null>(null);
   const title = told?.title ?? step.key, settled = step.state !== "open";
   function done() { mark(step.key, "done", title); next(); }

@@ -36,29 +36,27 @@ async function ask() {
 let inspectAgain: ReturnType<typeof setTimeout> | undefined;
 let stopAsking = new AbortController();
 
-/** Look into the chosen unit, and map the levels, once the hand has rested a moment; an older question is given up. */
-function askMore(wait: number) {
+/** Give up the question for an older draft: its answer would pass for a new one. */
+function dropMore() {
   clearTimeout(inspectAgain);
   stopAsking.abort();
-  inspectAgain = setTimeout(() => void more(), wait);
 }
 
+/** Look into the chosen unit, judge the picture and map the levels. */
 async function more() {
   const { record, draft, stored, chosen, solo, plane } = readDesk();
   if (!record || !draft) return;
   stopAsking = new AbortController();
   const { signal } = stopAsking;
   const document = draft === stored ? null : draft, path = { pk: record.id };
-  setDesk({ inspecting: true });
   try {
     if (chosen && draft.units.some((u) => u.id === chosen)) {
       const inspection = await got<Inspection>(api.POST("/api/setups/{pk}/inspect", { params: { path }, body: { document, unit: chosen, step: usePreferences.getState().step }, signal }));
       if (!signal.aborted) setDesk({ inspection });
     } else setDesk({ inspection: null });
     if (readDesk().column === "order" || readDesk().panel === "meter") {
-      setDesk({ judging: true });
       const judged = await got<Judged>(api.POST("/api/setups/{pk}/judge", { params: { path }, body: { document, step: usePreferences.getState().step }, signal }));
-      if (!signal.aborted) setDesk({ judged, judging: false });
+      if (!signal.aborted) setDesk({ judged });
     }
     if (plane === "none") setDesk({ map: null });
     else {
@@ -69,7 +67,7 @@ async function more() {
     // What is wrong with the draft itself the look has said already.
     if (!signal.aborted && (error as Problem).status === 0) setDesk({ status: "offline" });
   } finally {
-    if (!signal.aborted) setDesk({ inspecting: false, judging: false });
+    if (!signal.aborted) setDesk({ inspecting: false });
   }
 }
 
@@ -104,10 +102,14 @@ export function useLooking() {
   useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
   // The picture first: figures and maps are asked for when the frame is whole.
   useEffect(() => {
-    clearTimeout(inspectAgain);
-    if (!down && id && !rendering) askMore(450);
+    dropMore();
+    if (down || !id) return;
+    // From here on what stands there is of an older draft, and says so.
+    setDesk({ inspecting: true });
+    // Once the hand has rested a moment.
+    if (!rendering) inspectAgain = setTimeout(() => void more(), 450);
   }, [draft, solo, step, id, down, chosen, plane, rendering, judge]);
   const { camera, anchor, figures } = useDesk(useShallow((d) => ({ camera: d.draft?.cameras[0], anchor: d.look?.anchor, figures: d.figures })));
   useEffect(() => { if (!figures) figured = ""; if (!down && anchor) void figure(); }, [camera, anchor, figures, down]);
-  useEffect(() => () => { clearTimeout(inspectAgain); stopAsking.abort(); }, []);
+  useEffect(() => dropMore, []);
 }

@@ -19,7 +19,7 @@ type Desk = {
   look: Look | null;
   chosen: string | null;
   chosenGrip: string | null;
-  /** What the chosen unit's light does on its way, and whether a newer answer is on its way. */
+  /** What the chosen unit's light does on its way, and whether newer figures of the draft (map and judgement too) are coming. */
   inspection: Inspection | null;
   inspecting: boolean;
   /** Whether layers are still on their way. */
@@ -36,7 +36,6 @@ type Desk = {
   column: "units" | "order";
   /** The picture judged by its parts: targets, what is fixed, the steps of the order. */
   judged: Judged | null;
-  judging: boolean;
   /** A walk through the light, drawn on the plan. */
   walked: Walked | null;
   /** The frame as it would be exposed for a reading. */
@@ -49,7 +48,7 @@ type Desk = {
 export const useDesk = create<Desk>(() => ({
   record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
   inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", meter: "ways", column: "units", judged: null,
-  judging: false, walked: null, preview: null, solo: null, fault: null, conflict: null,
+  walked: null, preview: null, solo: null, fault: null, conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
