@@ -1,3 +1,5 @@
+import os
+
 import pytest
 from playwright.sync_api import expect
 
@@ -19,7 +21,8 @@ def browser_context_args():
 
 @pytest.fixture(scope="session")
 def server():
-    with served("inkwell_browser_test") as running:
+    # Each of the runs side by side has a server and a database of its own.
+    with served(f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}") as running:
         yield running
 
 

@@ -234,3 +234,34 @@ def test_a_walk_through_a_lobe_spreads_like_the_lobe_and_keeps_its_share(tilt):
     assert weight.sum() / n == pytest.approx(expected, rel=0.02)
     # Most of what is met lies on many patches of the wall behind, not on one.
     assert len(np.unique(patch)) > 20 and weight.max() < 2.5 * share
+
+
+@pytest.mark.parametrize("material", ["frost-heavy", "grid-full"])
+def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(material):
+    # A lobe for each place of the panel, summed, against the few lobes that the cloth is followed by.
+    panel = lambert(1000, (1.0, 1.0), [3, 4.3, 1.5], [3, 0, 1.5])
+    scene = room(0.0, units=[panel], grip=[sheet(material, [3, 4.0, 1.5], [3, 0, 1.5], [1.2, 1.2], "frame")])
+    world = build_world(scene)
+    m = MATERIALS[material]
+    ways = np.random.default_rng(3).normal(size=(4000, 3))
+    ways /= np.linalg.norm(ways, axis=1)[:, None]
+    ways = ways[ways[:, 1] < 0]  # the panel shines along -y
+    lobe = lambda kappa, cosine: kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (cosine - 1))
+
+    x, z = (k.ravel() for k in np.meshgrid((np.arange(60) + 0.5) / 60 - 0.5, (np.arange(60) + 0.5) / 60 - 0.5))
+    middle, p = np.array([3, 4.0, 1.5]), world.patches
+    came = middle - np.stack([3 + x, np.full(3600, 4.3), 1.5 + z], 1)
+    far = np.linalg.norm(came, axis=1)
+    came /= far[:, None]
+    level = 1000 / 3600 * came[:, 1] ** 2 / far**2
+    exact = m.forward * (lobe(lobe_concentration(m.forward_width), ways @ came.T) @ level)
+
+    got = np.zeros(len(ways))
+    for glow in light_of(world, sources(scene)[0]).glows:
+        at = np.argmin(np.linalg.norm(glow.cells[:, :3] - middle, axis=1))
+        if glow.has_beam and glow.cells[at, 4] < 0:
+            axis, kappa, flux = glow.beam[at, :3], glow.beam[at, 3], glow.beam[at, 4:7] @ LUMINANCE
+            got += lobe(kappa, ways @ axis) * flux / p.area[glow.patches[at]]
+    print(np.sqrt(((got - exact) ** 2).sum() / (exact**2).sum()), got.sum()/exact.sum())
+    assert np.sqrt(((got - exact) ** 2).sum() / (exact**2).sum()) < 0.12
+    assert got.sum() == pytest.approx(exact.sum(), rel=0.02)
