@@ -40,7 +40,7 @@ class Light:
 
 def light_key(world, source):
     """Content hash of a source in a world."""
-    return content_hash("light-1", world.key, source.key)
+    return content_hash("light-2", world.key, source.key)
 
 
 def light_of(world, source, cancelled=lambda: False):
@@ -107,7 +107,7 @@ def _on_patches(world, emitter):
     p = world.patches
     earth = np.flatnonzero(p.sky[:, 2] == 0)
     points, normals = samples(world, earth, PATCH_SAMPLES)
-    origins, directions, distances, weights = _rays_to(emitter, points, normals)
+    origins, directions, distances, weights = _rays_to(emitter, points, normals, PATCH_SAMPLES)
     if emitter.via is None and emitter.kind == RECTANGLE:
         _close_by(world, emitter, earth, points, normals, directions, distances, weights)
     lit = np.flatnonzero(weights > 0)
@@ -118,7 +118,9 @@ def _on_patches(world, emitter):
     for k, sheet in enumerate(world.sheets):
         mine = np.flatnonzero((p.sheet[earth] == k) & (whole[2][earth] < ONE_WAY) & (whole[0][earth] > 0))
         if max(sheet.material.forward, sheet.material.lobe) >= 0.005:
-            quarter[mine] = (ways[mine] @ sheet.right > 0) + 2 * (ways[mine] @ sheet.up > 0)
+            # About the middle of what arrives: the sky is only above.
+            middle = -whole[1][earth[mine], None]
+            quarter[mine] = ((ways[mine] - middle) @ sheet.right > 0) + 2 * ((ways[mine] - middle) @ sheet.up > 0)
     if not quarter.any():
         return [whole]
     parts = [_ways(len(p), earth, np.where(quarter == k, sums, 0), ways) for k in range(4)]
@@ -143,13 +145,26 @@ def _ways(count, earth, sums, ways):
     return level, incoming, spread
 
 
-def _rays_to(emitter, points, normals):
-    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it would bring [lx]."""
+def _rays_to(emitter, points, normals, count):
+    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it would bring [lx].
+
+    Each `count` places in a row belong together, and so do theirs on the face: they fill it evenly, or a cloth near a panel would be blotched.
+    """
     n = len(points)
     origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
     distances, weights = np.empty(n, np.float32), np.empty(n)
-    shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    groups = np.arange(n // count)
+    ray = [np.empty((len(groups), 3), np.float32), np.empty((len(groups), 3), np.float32), np.empty(len(groups), np.float32), np.empty(len(groups))]
+    for j in range(count):
+        # In another order than the places, which follow the same sequence.
+        shadow_rays(points[j::count], normals[j::count], groups, groups, emitter.frame, emitter.table, emitter.face, _STRIDE * j % count, 1, *ray)
+        for whole, part in zip((origins, directions, distances, weights), ray, strict=True):
+            whole[j::count] = part
     return origins, directions, distances, weights
+
+
+_STRIDE = 7
+"""Has no divisor in common with the numbers of places used."""
 
 
 def _close_by(world, emitter, earth, points, normals, directions, distances, weights):
@@ -353,7 +368,7 @@ def _parted(cells, emitters, world):
     normals = np.repeat(cells[:, 3:6], fine * fine, axis=0)
     level = np.zeros(len(points))
     for emitter in emitters:
-        level += _level_at(world, emitter, points + 1e-3 * normals, normals)
+        level += _level_at(world, emitter, points + 1e-3 * normals, normals, fine * fine)
     level = level.reshape(-1, PARTS, 2, PARTS, 2).mean((2, 4)).reshape(-1, PARTS * PARTS)
     mean = level.mean(1)
     cut = ((level.max(1) - level.min(1)) > UNEVEN * mean) & (mean > 0)
@@ -369,9 +384,9 @@ def _parted(cells, emitters, world):
     return np.concatenate([whole, owner]), np.concatenate([cells[whole], pieces]), np.concatenate([np.ones(len(whole)), shares.ravel()])
 
 
-def _level_at(world, emitter, points, normals):
-    """Illuminance that a lamp brings to places [lx], one sample of its face each."""
-    origins, directions, distances, weights = _rays_to(emitter, points, normals)
+def _level_at(world, emitter, points, normals, count):
+    """Illuminance that a lamp brings to places [lx], one sample of its face each; `count` places in a row are of one cell."""
+    origins, directions, distances, weights = _rays_to(emitter, points, normals, count)
     lit = np.flatnonzero(weights > 0)
     weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
     return weights

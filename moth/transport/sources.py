@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..photometry import from_function
-from ..world import opening_place
+from ..world import PANE_OFF, opening_place
 from ..world.keys import content_hash
 from .emitters import DISC, RECTANGLE, Emitter, build_emitter, emitter_from, emitter_key
 
@@ -96,7 +96,7 @@ def outside(sky):
 
 def _window(setup, opening, luminance):
     place, inward = opening_place(setup, opening)
-    centre = place + 0.008 * inward
+    centre = place + PANE_OFF * inward
     frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
     right, up = frame[4:7], frame[7:10]
     area = opening.size[0] * opening.size[1]
@@ -125,7 +125,7 @@ def _through(setup, sun, opening):
     if into @ inward < 0.005:
         return None
     # Just inside the glass the opening's edges lie where the sun's rays carry them.
-    centre = place + 0.008 / (into @ inward) * into
+    centre = place + PANE_OFF / (into @ inward) * into
     frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
     row = np.concatenate([frame[1:13], frame[13:15], [1.0, 0.0]])
     return replace(sun, via=row, through=True)

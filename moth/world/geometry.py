@@ -127,7 +127,7 @@ def _world_parts(setup):
 
 def world_key(setup):
     """Hash of room, furniture, figures and grip."""
-    return content_hash("world-2", _world_parts(setup))
+    return content_hash("world-3", _world_parts(setup))
 
 
 def surface_albedo(surface):

@@ -147,6 +147,14 @@ def _vee(base):
     return [replace(s, normal=s.normal if s.normal @ base.normal > 0 else -s.normal) for s in out]
 
 
+GLASS_OFF, PANE_OFF, COVER_OFF = 0.004, 0.005, 0.008
+"""From the wall into the room [m]: the glass; where daylight sets out; what covers the window.
+
+A cover is taped to the wall: an inch of air would send along the walls beside it a fifth of what a heavy cloth passes.
+It stays 3 mm off the pane, for rays that end on that stop 2 mm short.
+"""
+
+
 def sheets_of(setup):
     """Every sheet of a set-up: grip first, then windows with what covers them.
 
@@ -179,12 +187,10 @@ def sheets_of(setup):
         return sheets
     for at, opening in enumerate(setup.openings):
         place, inward = opening_place(setup, opening)
-        sheets.append(_sheet(opening.id, place + 0.004 * inward, place + inward, 0.0, opening.size, GLASS, (2, 2)))
-        if opening.cover == "blackout":
-            sheets.append(_sheet(opening.id, place + 0.03 * inward, place + inward, 0.0, _wider(opening.size, 0.06), MATERIALS["duvetyne"]))
-        elif opening.cover != "clear":
-            material = material_of(setup, opening.cover, f"openings[{at}].cover")
-            sheets.append(_sheet(opening.id, place + 0.03 * inward, place + inward, 0.0, _wider(opening.size, 0.06), material))
+        sheets.append(_sheet(opening.id, place + GLASS_OFF * inward, place + inward, 0.0, opening.size, GLASS, (2, 2)))
+        if opening.cover != "clear":
+            material = MATERIALS["duvetyne"] if opening.cover == "blackout" else material_of(setup, opening.cover, f"openings[{at}].cover")
+            sheets.append(_sheet(opening.id, place + COVER_OFF * inward, place + inward, 0.0, _wider(opening.size, 0.1), material))
         if opening.blinds:
             base = _sheet(opening.id, place + 0.10 * inward, place + inward, 0.0, _wider(opening.size, 0.06), GLASS)
             sheets += _slats(base, opening.slat_pitch, opening.slat_angle)

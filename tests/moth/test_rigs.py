@@ -174,6 +174,14 @@ def test_a_window_lights_as_its_sky_says():
     assert not sources(setup(room=room, openings=[{**WINDOW, "cover": "blackout"}]))[2].emitters
 
 
+def test_a_cloth_over_a_window_lets_no_light_round_its_edge():
+    # On the wall beside it, five degrees off the cloth's own plane.
+    room = {"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}
+    beside = ways(setup(room=room, units=[], openings=[{**WINDOW, "cover": "grid-full"}]), (5.75, 0.1, 1.5), (0, 1, 0))
+    open_ = ways(setup(room=room, units=[], openings=[WINDOW]), (5.75, 0.1, 1.5), (0, 1, 0))
+    assert beside.get("lamp", 0) == 0 < beside["w"] < open_["lamp"]
+
+
 def test_the_sun_comes_in_only_where_it_looks():
     room = {"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}
     scene = setup(room=room, units=[], openings=[WINDOW], sky={"on": False, "sun": {"azimuth": 90, "elevation": 20, "level": 50_000}})
