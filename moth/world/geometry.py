@@ -12,7 +12,7 @@ from .figures import figure_digest, landmarks, load_figure, placed, spectacle_le
 from .keys import Keyed, content_hash
 from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
 from .rays import RayScene
-from .sheets import sheets_of
+from .sheets import COVER_OFF, sheets_of
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
 GLOSS = next(i for i, f in enumerate(FINISHES) if f.name == "gloss")
@@ -249,16 +249,17 @@ def _add_room(pieces, setup, sheets):
     cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
     for name in ["floor"] if room.outdoors else _FACES:
         corner, along, up = (np.array(k) * box for k in _FACES[name])
-        panes = [s for s in sheets if s.material.key == "glass" and s.id in {o.id for o in setup.openings if o.wall == name}]
-        v, f, cells = rectangle(corner, along, up, _wall_cuts(corner, along, cell, panes), _wall_cuts(corner, up, cell, panes))
         normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
+        own = {o.id for o in setup.openings if o.wall == name}
+        panes = [s for s in sheets if s.id in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3]
+        v, f, cells = rectangle(corner, along, up, _wall_cuts(corner, along, cell, panes), _wall_cuts(corner, up, cell, panes))
         pieces.add(v, f, np.tile(normal, (len(v), 1)), surface_albedo(getattr(room, name)), MATTE, 0, cells, np.tile(normal, (len(f), 1)))
     if room.outdoors:
         _add_outdoors(pieces, room)
 
 
 def _wall_cuts(corner, side, cell, panes):
-    """Cuts along one side of a wall, at the edges of the windows in it too."""
+    """Cuts along one side of a wall, at the edges of the windows in it too, and of what covers them."""
     length = float(np.linalg.norm(side))
     edges = []
     for pane in panes:

@@ -9,9 +9,9 @@ type Preferences = {
   length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth";
   /** What the frame shows, and the instruments beside it. */
   instruments: boolean; picture: "monitor" | "recorded" | "bands"; grain: boolean; trace: "luma" | "rgb";
-  /** Small frames of each light's part under the frame, and what they show. */
   /** Whether the lens is drawn: what is off the focus, soft. */
   depth: boolean;
+  /** Small frames of each light's part under the frame, and what they show. */
   parts: boolean; strip: StripMode;
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
