@@ -19,12 +19,18 @@ def allow(user, production, least=Role.VIEWER):
     Problem
         403 for members whose role is too small.
     """
-    membership = Membership.objects.filter(production=production, user=user).first()
-    if membership is None:
+    return enough(Membership.objects.filter(production=production, user=user), least)
+
+
+def enough(memberships, least):
+    """Role of the one membership that a query finds, or Http404 / 403 as :func:`allow`."""
+    found = list(memberships.values_list("role", flat=True)[:1])
+    if not found:
         raise Http404
-    if RANK[Role(membership.role)] < RANK[least]:
-        raise Problem(403, f"You are {membership.role} here; this takes an {least}.")
-    return Role(membership.role)
+    role = Role(found[0])
+    if RANK[role] < RANK[least]:
+        raise Problem(403, f"You are {role} here; this takes an {least}.")
+    return role
 
 
 def production_for(user, pk, least=Role.VIEWER):

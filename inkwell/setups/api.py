@@ -374,7 +374,7 @@ def look(request, pk: int, data: LookIn):
 @router.get("/setups/{int:pk}/layers/{key}", response={200: Any})
 def layer(request, pk: int, key: str):
     """Bytes of a layer by its content hash; see moth.transport.encode_layer."""
-    services.setup_for(request.user, pk)
+    services.role_in(request.user, pk)
     try:
         data = desk.fetch(pk, key)
     except KeyError:

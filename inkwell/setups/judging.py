@@ -206,7 +206,7 @@ def compared(request, pk: int, data: AgainstIn):
 @router.post("/setups/{int:pk}/match", response=MatchedOut)
 def matched(request, pk: int, data: AgainstIn):
     """The draft with its dimmers brought to the other's levels; nothing is stored."""
-    services.setup_for(request.user, pk, Role.EDITOR)
+    services.role_in(request.user, pk, Role.EDITOR)
     document = services.draft(request.user, pk, data.document)
     other, _ = _other(request, pk, data)
     found = match(document, other, data.step)

@@ -171,7 +171,7 @@ def light_map(request, pk: int, data: MapIn):
 @router.post("/setups/{int:pk}/rig", response=RigOut)
 def rig(request, pk: int, data: RigIn):
     """The draft with one unit rigged anew; nothing is stored."""
-    services.setup_for(request.user, pk, Role.EDITOR)
+    services.role_in(request.user, pk, Role.EDITOR)
     document = make(data.document, data.unit, data.move, data.material, data.size)
     services.check(document)
     name = next(u.name for u in document.units if u.id == data.unit)
@@ -209,6 +209,6 @@ def photometry_file(request, pk: int, unit: str, kind: Literal["ies", "ldt"]):
 @router.post("/setups/{int:pk}/stop", response={204: None})
 def stop(request, pk: int, data: StopIn):
     """Give up the layers that a window still waits for; what others wait for goes on."""
-    services.setup_for(request.user, pk)
+    services.role_in(request.user, pk)
     desk.drop(f"{request.user.pk}/{pk}/{data.client}")
     return Status(204, None)

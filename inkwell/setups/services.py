@@ -4,8 +4,8 @@ from django.db import transaction
 from django.http import Http404
 
 from inkwell.config.problems import Problem
-from inkwell.productions.models import Role
-from inkwell.productions.services import allow
+from inkwell.productions.models import Membership, Role
+from inkwell.productions.services import allow, enough
 from moth.document import Setup as Document
 from moth.document import load
 from moth.transport import sources
@@ -53,13 +53,18 @@ def setup_for(user, pk, least=Role.VIEWER, lock=False):
     return setup, allow(user, setup.scene.production, least)
 
 
-@transaction.atomic
+def role_in(user, pk, least=Role.VIEWER):
+    """Role in the production of a set-up, or Http404 / 403; the set-up is not fetched, for this is asked at every move of a hand."""
+    return enough(Membership.objects.filter(user=user, production__scenes__setups=pk), least)
+
+
 def draft(user, pk, document):
     """The document sent, or what is stored, checked; a viewer may only look at what is stored."""
-    setup, role = setup_for(user, pk)
-    if document is not None and role == Role.VIEWER:
+    if document is None:
+        setup, _ = setup_for(user, pk)
+        document = load(setup.current.document)
+    elif role_in(user, pk) == Role.VIEWER:
         raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
-    document = document or load(setup.current.document)
     check(document)
     return document
 

@@ -1,5 +1,7 @@
 """White of a source, and what a camera balanced for another white makes of it."""
 
+from functools import lru_cache
+
 import numpy as np
 
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
@@ -73,6 +75,7 @@ def white_xyz(kelvin, green=0.0):
     return np.array([x / y, 1.0, (1 - x - y) / y])
 
 
+@lru_cache(maxsize=4000)
 def unit_gain(kelvin, green, balance, tint):
     """Linear BT.709 gains of a unit's light in a camera balanced for another white.
 
@@ -86,7 +89,7 @@ def unit_gain(kelvin, green, balance, tint):
     Returns
     -------
     ndarray, shape (3,)
-        Gains [1], luminance exactly kept where the colour lies inside BT.709; (1, 1, 1) when the whites agree.
+        Kept and not to be written to. Gains [1], luminance exactly kept where the colour lies inside BT.709; (1, 1, 1) when the whites agree.
 
     References
     ----------
@@ -104,8 +107,9 @@ def unit_gain(kelvin, green, balance, tint):
     cone = (_BRADFORD @ source) / (_BRADFORD @ reference)
     xyz = np.linalg.inv(_BRADFORD) @ (cone * (_BRADFORD @ _D65))
     rgb = np.maximum(_XYZ_TO_BT709 @ (xyz / xyz[1]), 0.0)
-    neutral = _XYZ_TO_BT709 @ _D65
-    return rgb / neutral
+    gain = rgb / (_XYZ_TO_BT709 @ _D65)
+    gain.flags.writeable = False
+    return gain
 
 
 def mired_gain(shift, base=5600.0):

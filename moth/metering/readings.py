@@ -11,7 +11,7 @@ from ..photometry import HEADS, lamp_of
 from ..transport import light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import World, anchor, build_world
-from ..world.keys import Keyed, content_hash, kept
+from ..world.keys import Keyed, kept
 from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
 
@@ -40,7 +40,7 @@ def ways_at(world, source, place):
     dict of str to ndarray, shape (3,)
         See :func:`moth.transport.meter_light`.
     """
-    key = content_hash(light_key(world, source), place.position, place.direction, place.receiver)
+    key = light_key(world, source), tuple(place.position), tuple(place.direction), place.receiver
     return _ways(Keyed(key, (world, source, place)))
 
 

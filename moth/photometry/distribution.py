@@ -1,6 +1,7 @@
 """Luminous intensity in every direction, type C: the one form all lamps are brought to."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -69,12 +70,12 @@ class Distribution:
                 widths.append(2 * fine[last])
         return float(np.mean(widths))
 
-    @property
+    @cached_property
     def beam_angle(self):
         """Full angle at 50 % of the peak [deg]."""
         return self._full_angle(BEAM_LEVEL)
 
-    @property
+    @cached_property
     def field_angle(self):
         """Full angle at 10 % of the peak [deg]."""
         return self._full_angle(FIELD_LEVEL)

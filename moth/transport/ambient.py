@@ -13,7 +13,7 @@ from .kernels import OFF_SURFACE
 from .points import receive
 from .walks import hemisphere, walk
 
-METER_RAYS = 16_384
+METER_RAYS = 8192
 GATHER_RAYS = 160
 STEP = {192: 3, 480: 4, 640: 5}
 """Pixels between gathering points on even surfaces, by the width of the picture."""

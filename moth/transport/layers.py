@@ -1,8 +1,6 @@
 """One linear picture a unit, at full and white; dimmer, colour and exposure are gains on it."""
 
-import os
 import threading
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +8,7 @@ from scipy import ndimage
 
 from ..errors import Cancelled
 from ..materials import FINISHES
+from ..world.cores import shared_out
 from ..world.keys import content_hash
 from .ambient import ambient_of
 from .arrival import arrive
@@ -23,6 +22,8 @@ from .view import view_key
 from .walks import walk
 
 _TILE = 12_288
+_LEAST_TILE, _SHARES = 512, 8
+"""Not by this machine's cores: rays are drawn tile by tile, and a picture is the same everywhere."""
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
 FIRST_SAMPLES, PENUMBRA_SAMPLES, QUICK_SAMPLES = 4, 20, 8
@@ -42,7 +43,6 @@ _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
 _own = threading.local()
-_threads = ThreadPoolExecutor(max_workers=os.cpu_count() or 1, thread_name_prefix="tile")
 
 
 @dataclass(frozen=True)
@@ -65,6 +65,8 @@ def layer_key(setup, camera, source, size):
 
 
 def _tiles(indices, size=_TILE):
+    """Parts of about a size, and enough of them for every core to have its share: a small picture is little more than one tile."""
+    size = max(_LEAST_TILE, min(size, -(-len(indices) // _SHARES)))
     return [indices[k : k + size] for k in range(0, len(indices), size)]
 
 
@@ -81,7 +83,7 @@ def _run(work, tiles, cancelled):
             raise Cancelled
         return work(tile)
 
-    return list(_threads.map(guarded, tiles))
+    return shared_out(guarded, tiles)
 
 
 def visibility(world, view, emitter, candidates, cancelled=lambda: False):
@@ -131,11 +133,11 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         more = QUICK_SAMPLES if width <= COARSE_WIDTH else PENUMBRA_SAMPLES
         _run(lambda tile: cast(tile, FIRST_SAMPLES, more), _tiles(penumbra, _BATCH // more), cancelled)
         rays += len(penumbra) * more
-        _share_samples(view, penumbra, lit, total)
+        _share_samples(view, penumbra, lit, total, cancelled)
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
 
 
-def _share_samples(view, penumbra, lit, total):
+def _share_samples(view, penumbra, lit, total, cancelled):
     """Let neighbours share samples where the shade is wide: of big sources, and behind slats.
 
     Only where most pixels around are penumbra too, so no sharp edge is softened.
@@ -156,7 +158,12 @@ def _share_samples(view, penumbra, lit, total):
     if len(chosen):
         shared = np.empty((len(chosen), 2))
         depth = np.linalg.norm(view.points - view.origin, axis=1)
-        share(chosen, view.pixel, point, view.points, view.normals, depth, width, height, SHARED, lit, total, shared)
+
+        def even_out(rows):
+            some = slice(int(rows[0]), int(rows[-1]) + 1)
+            share(chosen[some], view.pixel, point, view.points, view.normals, depth, width, height, SHARED, lit, total, shared[some])
+
+        _run(even_out, _tiles(np.arange(len(chosen))), cancelled)
         lit[chosen], total[chosen] = shared[:, 0], shared[:, 1]
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from ..colour import LUMINANCE
 from ..errors import Cancelled
 from ..materials import lobe_concentration
-from ..world.keys import Keyed, content_hash, kept
+from ..world.keys import Keyed, kept
 from .arrival import arrive, with_images
 from .emitters import RECTANGLE
 from .exchange import balance, samples
@@ -39,8 +39,8 @@ class Light:
 
 
 def light_key(world, source):
-    """Content hash of a source in a world."""
-    return content_hash("light-2", world.key, source.key)
+    """What tells a source in a world from all others: of their content hashes."""
+    return f"light-2/{world.key}/{source.key}"
 
 
 def light_of(world, source, cancelled=lambda: False):

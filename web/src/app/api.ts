@@ -76,12 +76,26 @@ export async function fetchLayer(setup: number, key: string, signal: AbortSignal
   return response.arrayBuffer();
 }
 
-/** Width of the spot that a point makes at each pixel [px], for a draft or what is stored. */
-export async function fetchLens(setup: number, document: Document | null, signal: AbortSignal): Promise<Float32Array> {
-  const response = await fetch(`/api/setups/${setup}/lens`, {
-    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: JSON.stringify({ document }), signal,
+/** Post at once, before anything else has its turn: what follows the hand must not wait for the screen to be drawn. */
+async function posted(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
+  const response = await fetch(path, {
+    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: body instanceof File ? body : JSON.stringify(body), signal: signal ?? null,
+  }).catch((error: unknown) => {
+    if (signal?.aborted) throw error;
+    throw new Problem(0, "The server cannot be reached.");
   });
   if (!response.ok) throw await problemOf(response);
+  return response;
+}
+
+/** What a draft looks like: readings, gains and the keys of its layers. */
+export async function fetchLook(setup: number, question: Schemas["LookIn"]): Promise<Look> {
+  return (await posted(`/api/setups/${setup}/look`, question)).json() as Promise<Look>;
+}
+
+/** Width of the spot that a point makes at each pixel [px], for a draft or what is stored. */
+export async function fetchLens(setup: number, document: Document | null, signal: AbortSignal): Promise<Float32Array> {
+  const response = await posted(`/api/setups/${setup}/lens`, { document }, signal);
   const halves = new DataView(await response.arrayBuffer()), out = new Float32Array(halves.byteLength / 2);
   for (let k = 0; k < out.length; k++) {
     // IEEE 754 half floats, never negative here.
@@ -93,9 +107,5 @@ export async function fetchLens(setup: number, document: Document | null, signal
 
 /** Bring a set-up file in as it is: the server reads it and says what is wrong with it. */
 export async function importSetup(scene: number, file: File): Promise<SetupRecord> {
-  const response = await fetch(`/api/scenes/${scene}/import`, {
-    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: file,
-  });
-  if (!response.ok) throw await problemOf(response);
-  return response.json() as Promise<SetupRecord>;
+  return (await posted(`/api/scenes/${scene}/import`, file)).json() as Promise<SetupRecord>;
 }

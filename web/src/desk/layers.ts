@@ -36,16 +36,21 @@ export function decodeLayer(buffer: ArrayBuffer, width: number, height: number):
   return { pixels: enlarge(pixels, w, h, width, height), ...enlargeSeen(seen, glow, cover, w, h, width, height), full: false };
 }
 
+/** Bilinear, across and then down: most of a coarse frame's way to the screen was spent here. */
 function enlarge(from: Float32Array, w: number, h: number, width: number, height: number) {
-  const to = new Float32Array(width * height * 3);
-  for (let y = 0, o = 0; y < height; y++) {
-    const v = Math.min(Math.max(((y + 0.5) * h) / height - 0.5, 0), h - 1.001), y0 = Math.floor(v), fy = v - y0;
-    for (let x = 0; x < width; x++) {
-      const u = Math.min(Math.max(((x + 0.5) * w) / width - 0.5, 0), w - 1.001), x0 = Math.floor(u), fx = u - x0;
-      const a = (y0 * w + x0) * 3, b = a + w * 3;
-      const waa = (1 - fx) * (1 - fy), wba = fx * (1 - fy), wab = (1 - fx) * fy, wbb = fx * fy;
-      for (let c = 0; c < 3; c++) to[o++] = from[a + c]! * waa + from[a + 3 + c]! * wba + from[b + c]! * wab + from[b + 3 + c]! * wbb;
+  const wide = new Float32Array(width * h * 3), to = new Float32Array(width * height * 3);
+  for (let x = 0; x < width; x++) {
+    const u = Math.min(Math.max(((x + 0.5) * w) / width - 0.5, 0), w - 1.001), x0 = Math.floor(u), part = u - x0;
+    for (let y = 0, a = x0 * 3, o = x * 3; y < h; y++, a += w * 3, o += width * 3) {
+      wide[o] = from[a]! + part * (from[a + 3]! - from[a]!);
+      wide[o + 1] = from[a + 1]! + part * (from[a + 4]! - from[a + 1]!);
+      wide[o + 2] = from[a + 2]! + part * (from[a + 5]! - from[a + 2]!);
     }
+  }
+  const row = width * 3;
+  for (let y = 0, o = 0; y < height; y++) {
+    const v = Math.min(Math.max(((y + 0.5) * h) / height - 0.5, 0), h - 1.001), y0 = Math.floor(v), part = v - y0;
+    for (let a = y0 * row, end = a + row; a < end; a++) to[o++] = wide[a]! + part * (wide[a + row]! - wide[a]!);
   }
   return to;
 }

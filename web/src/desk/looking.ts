@@ -1,6 +1,6 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
-import { api, got, type Figures, type Inspection, type Judged, type LevelMap, type Look, type Problem } from "../app/api";
+import { api, fetchLook, got, type Figures, type Inspection, type Judged, type LevelMap, type Problem } from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
@@ -17,9 +17,7 @@ async function ask() {
   // A viewer looks at what is stored; only an editor may send a draft.
   const document = draft === stored ? null : draft;
   try {
-    const look = await got<Look>(api.POST("/api/setups/{pk}/look", {
-      params: { path: { pk: record.id } }, body: { document, only: solo, step: usePreferences.getState().step, client, picture: true },
-    }));
+    const look = await fetchLook(record.id, { document, only: solo, step: usePreferences.getState().step, client, picture: true });
     if (readDesk().record?.id === record.id) {
       setDesk({ look, ...(readDesk().draft === draft ? { fault: draft === stored ? readDesk().fault : null } : {}) });
     }
@@ -99,7 +97,11 @@ export function useLooking() {
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
   const { chosen, plane, rendering, judge } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering, judge: d.column === "order" || d.panel === "meter" })));
-  useEffect(() => { if (!down) void ask(); }, [draft, solo, step, id, down]);
+  useEffect(() => { if (!down) void ask(); }, [step, id, down]);
+  // Straight from the hand: the server is at work while the screen is still being drawn.
+  useEffect(() => useDesk.subscribe((desk, before) => {
+    if (desk.status !== "offline" && desk.draft && (desk.draft !== before.draft || desk.solo !== before.solo)) void ask();
+  }), []);
   // The picture first: figures and maps are asked for when the frame is whole.
   useEffect(() => {
     dropMore();
