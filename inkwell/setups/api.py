@@ -360,6 +360,8 @@ def look(request, pk: int, data: LookIn):
     camera = document.cameras[0]
     if data.only and data.only not in ids:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
+    # Wished for first: the frame is begun while the meter is read.
+    layers = desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {}
     readings = read_setup(document, data.only, data.step)
     pins = project(camera, [m["position"] for m in readings["marks"]])
     eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
@@ -367,7 +369,7 @@ def look(request, pk: int, data: LookIn):
         "readings": readings, "pins": dict(zip([m["id"] for m in readings["marks"]], pins, strict=True)), "exposure": frame_exposure(camera),
         "face": {"eyes": eyes, "crown": top}, "half_width": half_spread(camera)[0], "levels": source_levels(document),
         "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
-        "layers": desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {},
+        "layers": layers,
     }
 
 
