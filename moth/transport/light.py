@@ -154,11 +154,12 @@ def _rays_to(emitter, points, normals, count):
     origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
     distances, weights = np.empty(n, np.float32), np.empty(n)
     groups = np.arange(n // count)
-    ray = [np.empty((len(groups), 3), np.float32), np.empty((len(groups), 3), np.float32), np.empty(len(groups), np.float32), np.empty(len(groups))]
+    every: list[np.ndarray] = [origins, directions, distances, weights]
+    ray = [np.empty((len(groups), *whole.shape[1:]), whole.dtype) for whole in every]
     for j in range(count):
         # In another order than the places, which follow the same sequence.
         shadow_rays(points[j::count], normals[j::count], groups, groups, emitter.frame, emitter.table, emitter.face, _STRIDE * j % count, 1, *ray)
-        for whole, part in zip((origins, directions, distances, weights), ray, strict=True):
+        for whole, part in zip(every, ray, strict=True):
             whole[j::count] = part
     return origins, directions, distances, weights
 

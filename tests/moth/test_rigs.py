@@ -290,3 +290,17 @@ def test_the_open_sky_in_the_frame_is_the_sky_and_not_its_patches():
     expected = 10_000 * 9 / 7 / np.pi * (1 + 2 * up) / 3
     high = up > 0.1
     np.testing.assert_allclose(sky[high], expected[high], rtol=0.01)
+
+
+def test_a_window_seen_aslant_is_as_bright_as_the_sky_behind_it():
+    # An even sky, so that every pixel of the pane is the same; twenty degrees off its plane.
+    room = {"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}
+    scene = setup(room=room, units=[], openings=[WINDOW], figures=[{"id": "s", "name": "s", "position": [0.5, 0.5]}],
+                  cameras=[{"id": "a", "name": "A", "position": [5.2, 5.7, 1.5], "aim": [6.0, 3.5, 1.5], "focal_length": 35}])
+    world, source = build_world(scene), next(s for s in sources(scene) if s.id == "sky")
+    layer = render_layer(world, see(world, scene, scene.cameras[0], (320, 180)), source)
+    inside = layer.cover > 0.99
+    assert inside.mean() > 0.9
+    below = layer.glow[inside & (layer.seen // 320 > 100)]  # the land, at a fifth of the level
+    assert np.median(below) == pytest.approx(0.2 * FULL_SKY / np.pi, rel=0.02)
+    assert (np.abs(below / np.median(below) - 1) < 0.02).mean() > 0.97
