@@ -1,0 +1,101 @@
+"""Results kept by content, and work shared out: the same answers, each worked out once, whoever asks."""
+
+import threading
+import time
+
+import pytest
+
+from moth.errors import Cancelled
+from moth.world.cores import shared_out
+from moth.world.keys import Keyed, content_hash, kept
+
+
+def counted(maxsize=4, work=lambda value: value * 2):
+    calls = []
+
+    @kept(maxsize)
+    def ask(keyed):
+        calls.append(keyed.key)
+        return work(keyed.value)
+
+    return ask, calls
+
+
+def test_keys_are_of_content_and_not_of_order():
+    assert content_hash({"b": [1, 2], "a": None}) == content_hash({"a": None, "b": [1, 2]})
+    assert content_hash([1, 2]) != content_hash([2, 1])
+    assert content_hash("12") != content_hash(12) and content_hash("a", "b") != content_hash("ab")
+    assert content_hash(0.1 + 0.2) != content_hash(0.3)  # the last bit counts: light is cached by it
+
+
+def test_a_result_is_worked_out_once_though_eight_ask_at_once():
+    ask, calls = counted(work=lambda value: time.sleep(0.05) or value)
+    found = []
+    threads = [threading.Thread(target=lambda: found.append(ask(Keyed("a", 7)))) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert found == [7] * 8 and calls == ["a"]
+
+
+def test_the_longest_unused_goes_first():
+    ask, calls = counted(maxsize=2)
+    for key in ("a", "b", "a", "c", "a", "b"):
+        ask(Keyed(key, 1))
+    assert calls == ["a", "b", "c", "b"]
+
+
+def test_a_failure_is_not_kept_and_stands_in_nobodys_way():
+    tries = []
+
+    def work(value):
+        tries.append(value)
+        if len(tries) == 1:
+            raise Cancelled
+        return "whole"
+
+    ask, _ = counted(work=work)
+    with pytest.raises(Cancelled):
+        ask(Keyed("a", 1))
+    assert ask(Keyed("a", 2)) == "whole" and ask(Keyed("a", 3)) == "whole" and tries == [1, 2]
+
+
+def test_different_keys_do_not_wait_for_each_other():
+    gate = threading.Event()
+    ask, _ = counted(work=lambda value: gate.wait(5) if value == "slow" else True)
+    slow = threading.Thread(target=ask, args=(Keyed("slow", "slow"),))
+    slow.start()
+    assert ask(Keyed("quick", "quick")) is True
+    gate.set()
+    slow.join(5)
+    assert not slow.is_alive()
+
+
+def test_work_is_shared_out_in_order_on_more_than_one_thread():
+    seen = set()
+
+    def work(part):
+        seen.add(threading.get_ident())
+        time.sleep(0.01)
+        return part * part
+
+    assert shared_out(work, list(range(20))) == [k * k for k in range(20)]
+    assert threading.get_ident() not in seen and len(seen) > 1
+    assert shared_out(work, []) == [] and shared_out(lambda _: threading.get_ident(), [1]) == [threading.get_ident()]
+
+
+def test_shared_work_may_share_out_again():
+    # Helpers that waited for helpers would wait for ever: the test's own patience is the clock.
+    assert shared_out(lambda row: sum(shared_out(lambda k: k + row, list(range(6)))), list(range(12))) == [15 + 6 * row for row in range(12)]
+
+
+def test_what_goes_wrong_in_a_part_is_told():
+    def work(part):
+        if part == 3:
+            raise Cancelled
+        return part
+
+    with pytest.raises(Cancelled):
+        shared_out(work, list(range(8)))
+    assert shared_out(lambda k: k, [1, 2]) == [1, 2]
