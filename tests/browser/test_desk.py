@@ -20,6 +20,7 @@ def settled(page):
     expect(page.get_by_label("Key-to-fill ratio")).to_be_visible()
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a machine that does two such at once.
     page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=90_000)
+    expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute("aria-busy", "false", timeout=60_000)
     expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("kept|you look"))
     page.wait_for_timeout(150)

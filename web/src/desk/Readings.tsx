@@ -4,13 +4,14 @@ import { useDesk } from "./store";
 /** What the meter says: big for the lens-facing dome and the ratio, a line for each mark. */
 export function Readings() {
   const readings = useDesk((d) => d.look?.readings);
+  const looking = useDesk((d) => d.looking);
   const solo = useDesk((d) => d.draft!.units.find((u) => u.id === d.solo)?.name);
   const light = useLight();
   if (!readings) return <section aria-label="Readings" className="h-64 p-4 text-quiet">Metering…</section>;
   const chin = readings.marks.find((m) => m.id === "chin")!;
   const { combined, single } = readings.ratios;
   return (
-    <section aria-label="Readings" className="border-b border-line px-4 pt-2 pb-3">
+    <section aria-label="Readings" aria-busy={looking} className="border-b border-line px-4 pt-2 pb-3">
       <h2 className="font-serif text-base text-lamp italic">At the face{solo && <span className="not-italic">: {solo} alone</span>}</h2>
       <div className="flex items-end gap-3">
         <output aria-label="T-stop under the chin" className="text-3xl font-bold whitespace-nowrap">{chin.stop_words}</output>

@@ -14,6 +14,7 @@ async function ask() {
   if (!record || !draft) return;
   if (flying) { again = true; return; }
   flying = true;
+  setDesk({ looking: true });
   // A viewer looks at what is stored; only an editor may send a draft.
   const document = draft === stored ? null : draft;
   try {
@@ -27,7 +28,7 @@ async function ask() {
     else setDesk({ fault: { text: message, path } });
   } finally {
     flying = false;
-    if (again) { again = false; void ask(); }
+    if (again) { again = false; void ask(); } else setDesk({ looking: false });
   }
 }
 

@@ -17,6 +17,8 @@ type Desk = {
   queue: Gesture[];
   status: "kept" | "saving" | "offline";
   look: Look | null;
+  /** Whether a newer look is on its way. */
+  looking: boolean;
   chosen: string | null;
   chosenGrip: string | null;
   /** What the chosen unit's light does on its way, and whether newer figures of the draft (map and judgement too) are coming. */
@@ -46,7 +48,7 @@ type Desk = {
 };
 
 export const useDesk = create<Desk>(() => ({
-  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, chosen: null, chosenGrip: null, inspection: null,
+  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, looking: false, chosen: null, chosenGrip: null, inspection: null,
   inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", meter: "ways", column: "units", judged: null,
   walked: null, preview: null, solo: null, fault: null, conflict: null,
 }));
