@@ -15,7 +15,7 @@ def main():
     for name, value in desk.live().items():
         print(f"| instruments while a dimmer moves, 8 units, {name} | {value:.0f} frames a second | 15 | {'met' if value >= 15 else 'not met'} |", flush=True)
     for unit, count, whole, raw, ratio in rays.measure():
-        print(f"| layer ÷ raw rays, {unit}, {count / 1e3:.0f} k rays, 480 × 270 | {1e3 * whole:.0f} ÷ {1e3 * raw:.0f} ms = {ratio:.2f} | 1.3 | {'met' if ratio <= 1.3 else 'not met'} |")
+        print(f"| straight light ÷ its raw rays, {unit}, {count / 1e3:.0f} k rays, 480 × 270 | {1e3 * whole:.0f} ÷ {1e3 * raw:.0f} ms = {ratio:.2f} | | |")
     print(f"| server start → first answer | {desk.cold():.1f} s | | |")
 
 

@@ -1,14 +1,15 @@
-"""One direct layer's time over the raw time of the same rays, in one run."""
+"""A lamp's straight light over the raw time of the rays it casts, in one run."""
 
 import time
 
 import numpy as np
 
 from moth.document import parse
-from moth.transport import build_emitter, render_layer, see
-from moth.transport import layers as layers_module
+from moth.transport import layers, see, sources
+from moth.transport import visibility as visibility_module
+from moth.transport.kernels import shadow_rays
 from moth.world import build_world
-from moth.world.rays import RayScene
+from moth.world.cores import shared_out
 
 DEMO = "inkwell/setups/demo/keeper-instrument-room.json"
 
@@ -24,27 +25,34 @@ def best(work, times=5):
 
 
 def measure(size=(480, 270)):
-    """Rows of (unit, rays, layer time [s], raw ray time [s], ratio)."""
+    """Rows of (unit, rays, time of its straight light [s], raw ray time [s], ratio)."""
     with open(DEMO) as file:
         setup = parse(file.read())
     world, rows = build_world(setup), []
     view = see(world, setup, setup.cameras[0], size)
-    for unit in setup.units[:3]:
-        emitter = build_emitter(unit)
+    for unit, source in list(zip(setup.units, sources(setup), strict=False))[:3]:
         calls = []
-        original = RayScene.visible
+        original = visibility_module.see_face
+        light = np.zeros((2, len(view.points), 3))
 
-        def record(self, origins, directions, distances, calls=calls, original=original):
-            calls.append((np.array(origins, np.float32), np.array(directions, np.float32), np.array(distances, np.float32)))
-            return original(self, origins, directions, distances)
+        def straight(emitter=source.emitters[0], light=light):
+            layers._add_lamp(world, view, emitter, *light, lambda: False)
 
-        RayScene.visible = record
+        def record(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total, calls=calls, original=original):
+            m = len(chosen) * count
+            rays = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32), np.empty(m, np.float32), np.empty(m)
+            shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, *rays)
+            asked = rays[3] > 0
+            calls.append([part[asked] for part in rays[:3]])
+            original(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total)
+
+        visibility_module.see_face = record
         try:
-            render_layer(world, view, emitter)
+            straight()
         finally:
-            RayScene.visible = original
+            visibility_module.see_face = original
         # The same rays in the same batches on the same threads, and nothing else.
-        raw = best(lambda calls=calls: list(layers_module._threads.map(lambda c: world.rays.visible(*c), calls)))
-        whole = best(lambda emitter=emitter: render_layer(world, view, emitter))
+        raw = best(lambda calls=calls: shared_out(lambda c: world.rays.visible(*c), calls))
+        whole = best(straight)
         rows.append((unit.name, sum(len(c[2]) for c in calls), whole, raw, whole / raw))
     return rows

@@ -1,8 +1,10 @@
 """Layers as bytes: about four bytes a pixel, linear, any range."""
 
+import math
 import struct
 
 import numpy as np
+from numba import njit
 
 MAGIC = b"IML1"
 _MANTISSA, _BIAS, _LARGEST = 9, 15, 65408.0
@@ -29,15 +31,23 @@ def pack_rgb9e5(rgb):
     >>> unpack_rgb9e5(pack_rgb9e5(np.array([[1.0, 0.5, 0.25]]))).tolist()
     [[1.0, 0.5, 0.25]]
     """
-    rgb = np.clip(rgb, 0, _LARGEST)
-    largest = rgb.max(1)
-    _, exponent = np.frexp(largest)
-    shared = np.maximum(-_BIAS - 1, exponent - 1) + 1 + _BIAS
-    scale = np.exp2(shared - _BIAS - _MANTISSA)
-    over = np.floor(largest / scale + 0.5) == 512
-    shared, scale = shared + over, np.where(over, scale * 2, scale)
-    r, g, b = np.floor(rgb / scale[:, None] + 0.5).astype(np.uint32).T
-    return (shared.astype(np.uint32) << 27) | (b << 18) | (g << 9) | r
+    packed = np.empty(len(rgb), np.uint32)
+    _pack(np.asarray(rgb, float), packed)
+    return packed
+
+
+@njit(nogil=True, cache=True)
+def _pack(rgb, packed):
+    for i in range(len(rgb)):
+        r, g, b = min(max(rgb[i, 0], 0.0), _LARGEST), min(max(rgb[i, 1], 0.0), _LARGEST), min(max(rgb[i, 2], 0.0), _LARGEST)
+        largest = max(r, g, b)
+        _, exponent = math.frexp(largest)
+        shared = max(-_BIAS - 1, exponent - 1) + 1 + _BIAS
+        scale = 2.0 ** (shared - _BIAS - _MANTISSA)
+        if math.floor(largest / scale + 0.5) == 512:
+            shared, scale = shared + 1, scale * 2
+        r, g, b = math.floor(r / scale + 0.5), math.floor(g / scale + 0.5), math.floor(b / scale + 0.5)
+        packed[i] = np.uint32(shared) << np.uint32(27) | np.uint32(b) << np.uint32(18) | np.uint32(g) << np.uint32(9) | np.uint32(r)
 
 
 def unpack_rgb9e5(packed):

@@ -4,7 +4,7 @@ import numpy as np
 
 from .arrival import arrive
 from .glow import glow_visibility, shine
-from .kernels import shadow_rays
+from .kernels import OFF_SURFACE, shadow_rays
 from .walks import hemisphere, walk
 
 LAMP_SAMPLES, GLOW_SAMPLES, ROOM_RAYS = 24, 16, 128
@@ -56,7 +56,7 @@ def field(world, light, points, normals, dome=False, room=True):
         cosine = (ways.reshape(n, ROOM_RAYS, 3) * normals[:, None]).sum(2).ravel()
         weigh = (1 + cosine) / ROOM_RAYS if dome else np.full(len(cosine), 1 / ROOM_RAYS)
         owner = np.arange(n * ROOM_RAYS)
-        for leg, (ray, patch, weight) in enumerate(walk(world, np.repeat(points + 1e-3 * normals, ROOM_RAYS, 0), ways, owner)):
+        for leg, (ray, patch, weight) in enumerate(walk(world, np.repeat(points + OFF_SURFACE * normals, ROOM_RAYS, 0), ways, owner)):
             value = (light.radiosity if leg else light.rest)[patch] * (weight * weigh[ray])[:, None]
             for c in range(3):
                 total[:, c] += np.bincount(ray // ROOM_RAYS, value[:, c], n)

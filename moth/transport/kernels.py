@@ -6,6 +6,9 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray
+from ..world.geometry import past_cloth
+
 # Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half sizes.
 _R2_U, _R2_V = 0.7548776662466927, 0.5698402909980532  # plastic-number sequence (Roberts 2018)
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
@@ -123,6 +126,27 @@ OFF_SURFACE = 5e-4
 """Start of rays above a surface [m]. Three times as much lets light over the edge of shade about a nose: 4 % of a frame in a black room."""
 
 
+@njit(inline="always")
+def _shifts(seed):
+    """Two shifts from one integer hash: neighbours in the picture start elsewhere in the sequence."""
+    h = np.uint32(seed) * np.uint32(747796405) + np.uint32(2891336453)
+    h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
+    h = (h >> np.uint32(22)) ^ h
+    return (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+
+
+@njit(inline="always")
+def _to_face(frame, table, face, u, v, px, py, pz, nx, ny, nz):
+    """From a place to one of the face: unit direction, distance [m], and the light it would bring (any unit)."""
+    sx, sy, sz = _on_face(frame, u - math.floor(u), v - math.floor(v), px, py, pz)
+    lx, ly, lz = sx - px, sy - py, sz - pz
+    d = math.sqrt(lx * lx + ly * ly + lz * lz)
+    inv = 1 / max(d, 1e-6)
+    lx, ly, lz = lx * inv, ly * inv, lz * inv
+    weight = max(nx * lx + ny * ly + nz * lz, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz) * _brightness(frame, face, sx, sy, sz)
+    return lx, ly, lz, d * 0.9999, weight
+
+
 @njit(**_FAST)
 def shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, origins, directions, distances, weights):
     """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over the face.
@@ -134,24 +158,30 @@ def shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count
         i = chosen[k]
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
         px, py, pz = points[i, 0] + OFF_SURFACE * nx, points[i, 1] + OFF_SURFACE * ny, points[i, 2] + OFF_SURFACE * nz
-        # Two shifts from one integer hash: neighbours in the picture start elsewhere in the sequence.
-        h = np.uint32(seeds[i]) * np.uint32(747796405) + np.uint32(2891336453)
-        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-        h = (h >> np.uint32(22)) ^ h
-        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        su, sv = _shifts(seeds[i])
         for j in range(count):
             at = k * count + j
-            u, v = su + (first + j) * _R2_U, sv + (first + j) * _R2_V
-            sx, sy, sz = _on_face(frame, u - math.floor(u), v - math.floor(v), px, py, pz)
-            lx, ly, lz = sx - px, sy - py, sz - pz
-            d = math.sqrt(lx * lx + ly * ly + lz * lz)
-            inv = 1 / max(d, 1e-6)
-            lx, ly, lz = lx * inv, ly * inv, lz * inv
-            cosine = nx * lx + ny * ly + nz * lz
+            lx, ly, lz, far, weight = _to_face(frame, table, face, su + (first + j) * _R2_U, sv + (first + j) * _R2_V, px, py, pz, nx, ny, nz)
             origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
             directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
-            distances[at] = d * 0.9999
-            weights[at] = max(cosine, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz) * _brightness(frame, face, sx, sy, sz)
+            distances[at], weights[at] = far, weight
+
+
+@njit(**_FAST)
+def rays_to(points, normals, count, stride, frame, table, face, origins, directions, distances, weights):
+    """One ray from each place to one of the face: each `count` places in a row go to as many that fill the face evenly.
+
+    In another order than the places, which follow the same sequence: stride has no divisor in common with count.
+    """
+    for at in range(len(points)):
+        nx, ny, nz = normals[at, 0], normals[at, 1], normals[at, 2]
+        px, py, pz = points[at, 0] + OFF_SURFACE * nx, points[at, 1] + OFF_SURFACE * ny, points[at, 2] + OFF_SURFACE * nz
+        su, sv = _shifts(at // count)
+        j = stride * (at % count) % count
+        lx, ly, lz, far, weight = _to_face(frame, table, face, su + j * _R2_U, sv + j * _R2_V, px, py, pz, nx, ny, nz)
+        origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
+        directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
+        distances[at], weights[at] = far, weight
 
 
 @njit(**_FAST)
@@ -167,46 +197,101 @@ def fold(chosen, count, visible, weights, lit, total):
         total[chosen[k]] += b
 
 
-ALIKE_SHADE, SHARED_SAMPLES = 0.12, 24
-"""Difference in the part of a lamp that is seen, over which neighbours on a slope count as another depth of shade; samples that each had."""
+@njit(inline="always")
+def _past(numbers, r, cloths):
+    """Straight share of the cloths that the r-th ray of a packet crosses."""
+    w = WIDTH
+    return past_cloth(numbers[r], numbers[w + r], numbers[2 * w + r], numbers[4 * w + r], numbers[5 * w + r], numbers[6 * w + r], numbers[8 * w + r], cloths)
 
 
 @njit(**_FAST)
-def share(chosen, pixel, point, points, normals, depth, width, height, reach, lit, total, out):
-    """Sums of lit and total over neighbours on the same surface: writes (k, 2).
+def see_face(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total):
+    """Shadow rays of chosen points, cast and folded at once: what :func:`shadow_rays` and :func:`fold` do, without the arrays between.
 
-    point: (width * height,) the one shading point of each pixel, -1 where there are more.
+    scene: addresses of what stands in the way (moth.world.embree.Triangles.together); cloths: (c, 16) that let light through.
+    """
+    numbers, whole, counted = new_packet()
+    owner, light = np.empty(WIDTH, np.int64), np.empty(WIDTH)
+    filled = 0
+    for k in range(len(chosen)):
+        i = chosen[k]
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        px, py, pz = points[i, 0] + OFF_SURFACE * nx, points[i, 1] + OFF_SURFACE * ny, points[i, 2] + OFF_SURFACE * nz
+        su, sv = _shifts(seeds[i])
+        for j in range(count):
+            lx, ly, lz, far, weight = _to_face(frame, table, face, su + (first + j) * _R2_U, sv + (first + j) * _R2_V, px, py, pz, nx, ny, nz)
+            if weight > 0:
+                put_ray(numbers, whole, counted, filled, px, py, pz, lx, ly, lz, far)
+                owner[filled], light[filled] = i, weight
+                total[i] += weight
+                filled += 1
+            if filled == WIDTH or (filled and k == len(chosen) - 1 and j == count - 1):
+                cast_occluded(scene, numbers, counted)
+                for r in range(filled):
+                    if is_clear(whole, r):
+                        lit[owner[r]] += light[r] * _past(numbers, r, cloths)
+                counted[:] = 0
+                filled = 0
+
+
+@njit(**_FAST)
+def ranges(candidates, pixel, part, low, high):
+    """Lowest and highest part of the lamp that is seen from the points of each pixel; writes into (width * height,)."""
+    low[:], high[:] = 2, -1
+    for i in candidates:
+        own, at = np.float32(part[i]), pixel[i]
+        low[at], high[at] = min(low[at], own), max(high[at], own)
+
+
+ALIKE_SHADE = 0.12
+"""Difference in the part of a lamp that is seen, over which neighbours count as another depth of shade."""
+
+
+@njit(inline="always")
+def _one_surface(i, j, points, normals, depth):
+    """Whether two shading points lie side by side on one smooth surface."""
+    dot, off = 0.0, 0.0
+    for c in range(3):
+        dot += normals[i, c] * normals[j, c]
+        off += normals[i, c] * (points[j, c] - points[i, c])
+    return dot > 0.98 and abs(off) < 0.01 * depth[i]
+
+
+@njit(**_FAST)
+def mean_part(chosen, pixel, point, points, normals, depth, width, height, own, part):
+    """Writes the part of the lamp that chosen points and their eight neighbours on the same surface see on the whole.
+
+    own: (n,) what each sees by its own samples, -1 where that is not known; point: (width * height,) the one shading point of each pixel, -1 where there are more.
+    """
+    for i in chosen:
+        x0, y0 = pixel[i] % width, pixel[i] // width
+        s, n = 0.0, 0
+        for y in range(max(y0 - 1, 0), min(y0 + 2, height)):
+            for x in range(max(x0 - 1, 0), min(x0 + 2, width)):
+                j = point[y * width + x]
+                if j >= 0 and own[j] >= 0 and _one_surface(i, j, points, normals, depth):
+                    s, n = s + own[j], n + 1
+        if n:
+            part[i] = s / n
+
+
+@njit(**_FAST)
+def share(chosen, pixel, point, points, normals, depth, width, height, reach, part, lit, total, out):
+    """Sums of lit and total over neighbours on the same surface that are about as deep in the shade: writes (k, 2).
+
+    part: (n,) as by :func:`mean_part`: one point's own samples would tell luck from depth too seldom.
     """
     for k in range(len(chosen)):
         i = chosen[k]
         x0, y0 = pixel[i] % width, pixel[i] // width
         a, b = 0.0, 0.0
-        own = lit[i] / total[i]
-        # Does the part seen rise across the neighbourhood by more than the luck of one point's samples? A plane fitted to it tells: luck alone has no way.
-        n, mean, sx, sy, sxx, syy, sxp, syp = 0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
-        for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
-            for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
-                j = point[y * width + x]
-                if j >= 0 and total[j] > 0:
-                    part, dx, dy = lit[j] / total[j], x - x0, y - y0
-                    n, mean, sx, sy = n + 1, mean + part, sx + dx, sy + dy
-                    sxx, syy, sxp, syp = sxx + dx * dx, syy + dy * dy, sxp + dx * part, syp + dy * part
-        mean, sx, sy = mean / n, sx / n, sy / n
-        across, down = sxp / n - sx * mean, syp / n - sy * mean
-        explained = across * across / max(sxx / n - sx * sx, 1e-9) + down * down / max(syy / n - sy * sy, 1e-9)
-        slope = explained > mean * (1 - mean) / SHARED_SAMPLES
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
                 j = point[y * width + x]
                 if j < 0 or total[j] <= 0:
                     continue
-                dot, off = 0.0, 0.0
-                for c in range(3):
-                    dot += normals[i, c] * normals[j, c]
-                    off += normals[i, c] * (points[j, c] - points[i, c])
-                if dot > 0.98 and abs(off) < 0.01 * depth[i]:
-                    # On a slope those about as far in the shade weigh most, so that it is not flattened.
-                    apart = (lit[j] / total[j] - own) / ALIKE_SHADE if slope else 0.0
+                apart = (part[j] - part[i]) / ALIKE_SHADE
+                if abs(apart) < 3 and _one_surface(i, j, points, normals, depth):
                     w = math.exp(-apart * apart) / (1 + 0.25 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
                     a += w * lit[j]
                     b += w * total[j]

@@ -1,39 +1,25 @@
 """One linear picture a unit, at full and white; dimmer, colour and exposure are gains on it."""
 
-import threading
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import ndimage
 
 from ..errors import Cancelled
 from ..materials import FINISHES
-from ..world.cores import shared_out
+from ..world.cores import shared_out, tiles
 from ..world.keys import content_hash
 from .ambient import ambient_of
-from .arrival import arrive
+from .arrival import arrive, with_images
 from .emitters import BALL
 from .glow import glow_visibility, shine
 from .haze import airlight
-from .kernels import OFF_SURFACE, face_along, fold, gather, mirror_hits, shadow_rays, share, unshadowed
+from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
 from .view import view_key
+from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
 
-_TILE = 12_288
-_LEAST_TILE, _SHARES = 512, 8
-"""Not by this machine's cores: rays are drawn tile by tile, and a picture is the same everywhere."""
-_BATCH = 49_152
-"""Rays cast at once: a batch stays in the processor's cache."""
-FIRST_SAMPLES, PENUMBRA_SAMPLES, QUICK_SAMPLES = 4, 20, 8
-"""Rays a point, more of them in penumbrae, and how many more in the coarse picture that stands for a moment."""
-COARSE_WIDTH = 192
-"""Pictures up to this wide are the quick ones."""
-SHARED = 5
-"""Pixels around that share their samples in wide penumbrae."""
-WIDE = 0.6
-"""Part of them that must be penumbra; about a sharp edge it is a third."""
 FAINT_GLOW = 0.25
 """Of the lamp's own light: a surface that brings less is summed at the gathering points, without its sheen."""
 GLOW_RAYS, QUICK_GLOW_RAYS = 12, 6
@@ -42,7 +28,6 @@ _ROUGHNESS = np.array([f.roughness for f in FINISHES])
 _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
-_own = threading.local()
 
 
 @dataclass(frozen=True)
@@ -61,120 +46,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-9", view_key(setup, camera), source.key, setup.haze, list(size))
-
-
-def _tiles(indices, size=_TILE):
-    """Parts of about a size, and enough of them for every core to have its share: a small picture is little more than one tile."""
-    size = max(_LEAST_TILE, min(size, -(-len(indices) // _SHARES)))
-    return [indices[k : k + size] for k in range(0, len(indices), size)]
-
-
-def _ray_buffers():
-    """Origins, directions, distances, weights of a batch: one set a thread, since fresh memory costs as much as the rays."""
-    if not hasattr(_own, "buffers"):
-        _own.buffers = np.empty((_BATCH, 3), np.float32), np.empty((_BATCH, 3), np.float32), np.empty(_BATCH, np.float32), np.empty(_BATCH)
-    return _own.buffers
-
-
-def _run(work, tiles, cancelled):
-    def guarded(tile):
-        if cancelled():
-            raise Cancelled
-        return work(tile)
-
-    return shared_out(guarded, tiles)
-
-
-def visibility(world, view, emitter, candidates, cancelled=lambda: False):
-    """Part of the emitter that each candidate point sees.
-
-    Four samples a point first; then twenty more (eight in the quick picture) wherever those, or those of a
-    neighbouring pixel, disagree: in the penumbra.
-
-    Parameters
-    ----------
-    world, view, emitter
-    candidates : ndarray of int
-        Points that face the light at all.
-
-    Returns
-    -------
-    part : ndarray, shape (n,)
-        0..1, weighted by the light each sample would bring; 1 where no ray was cast.
-    rays : int
-        Number of rays cast.
-    """
-    n = len(view.points)
-    lit, total = np.zeros(n), np.zeros(n)
-
-    def cast(tile, first, count):
-        m = len(tile) * count
-        origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
-        shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count,
-                    origins, directions, distances, weights)
-        fold(tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total)
-
-    first = 1 if emitter.kind == 0 else FIRST_SAMPLES
-    _run(lambda tile: cast(tile, 0, first), _tiles(candidates, _BATCH // first), cancelled)
-    rays = len(candidates) * first
-    if emitter.kind != 0:
-        part = np.divide(lit, total, out=np.zeros(n), where=total > 0)
-        width, height = view.size
-        low, high = np.full(width * height, 2.0), np.full(width * height, -1.0)
-        np.minimum.at(low, view.pixel[candidates], part[candidates])
-        np.maximum.at(high, view.pixel[candidates], part[candidates])
-        low, high = low.reshape(height, width), high.reshape(height, width)
-        for axis in (0, 1):
-            low = np.minimum(np.minimum(low, _shifted(low, 1, axis, 2.0)), _shifted(low, -1, axis, 2.0))
-            high = np.maximum(np.maximum(high, _shifted(high, 1, axis, -1.0)), _shifted(high, -1, axis, -1.0))
-        varies = ((high - low) > 0.02).ravel()
-        penumbra = candidates[varies[view.pixel[candidates]]]
-        more = QUICK_SAMPLES if width <= COARSE_WIDTH else PENUMBRA_SAMPLES
-        _run(lambda tile: cast(tile, FIRST_SAMPLES, more), _tiles(penumbra, _BATCH // more), cancelled)
-        rays += len(penumbra) * more
-        _share_samples(view, penumbra, lit, total, cancelled)
-    return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
-
-
-def _share_samples(view, penumbra, lit, total, cancelled):
-    """Let neighbours share samples where the shade is wide: of big sources, and behind slats.
-
-    Only where most pixels around are penumbra too, so no sharp edge is softened.
-    """
-    width, height = view.size
-    single = np.flatnonzero(np.bincount(view.pixel, minlength=width * height) == 1)
-    point = np.full(width * height, -1)
-    alone = np.isin(view.pixel, single)
-    point[view.pixel[alone]] = np.flatnonzero(alone)
-    wide = np.zeros(width * height, bool)
-    wide[view.pixel[penumbra]] = True
-    # Edges of bodies hold more than one point; they are no edge of the shade.
-    wide |= point < 0
-    around = ndimage.uniform_filter(wide.reshape(height, width).astype(np.float32), 2 * SHARED + 1, mode="nearest").ravel()
-    wide = (around > WIDE) & (point >= 0)
-    chosen = point[wide]
-    chosen = chosen[total[chosen] > 0]
-    if len(chosen):
-        shared = np.empty((len(chosen), 2))
-        depth = np.linalg.norm(view.points - view.origin, axis=1)
-
-        def even_out(rows):
-            some = slice(int(rows[0]), int(rows[-1]) + 1)
-            share(chosen[some], view.pixel, point, view.points, view.normals, depth, width, height, SHARED, lit, total, shared[some])
-
-        _run(even_out, _tiles(np.arange(len(chosen))), cancelled)
-        lit[chosen], total[chosen] = shared[:, 0], shared[:, 1]
-
-
-def _shifted(image, by, axis, filler):
-    out = np.roll(image, by, axis)
-    edge = 0 if by > 0 else -1
-    if axis == 0:
-        out[edge, :] = filler
-    else:
-        out[:, edge] = filler
-    return out
+    return content_hash("layer-10", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
@@ -200,10 +72,11 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     """
     n = len(view.points)
     width, height = view.size
-    light = light_of(world, source, cancelled)
     diffuse, sheen = np.zeros((n, 3)), np.zeros((n, 3))
-    for emitter in light.emitters:
+    # Lamps first: while the meter is read, its thread works out the light on surfaces, which is waited for here only after them.
+    for emitter in with_images(world, source.emitters):
         _add_lamp(world, view, emitter, diffuse, sheen, cancelled)
+    light = light_of(world, source, cancelled)
     _add_surfaces(world, view, light, source.sky, diffuse, sheen, cancelled)
     _catchlights(world, view, light, sheen)
     if cancelled():
@@ -230,7 +103,7 @@ def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
         unshadowed(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS,
                    _NORMAL_REFLECTANCE, emitter.frame, emitter.table, emitter.face, *nodes, plain[a:b], shine_[a:b])
 
-    _run(shade, _tiles(np.arange(n)), cancelled)
+    shared_out(shade, tiles(np.arange(n)), cancelled)
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
     part, _ = visibility(world, view, emitter, np.flatnonzero(plain > floor), cancelled)
     diffuse += (plain * part)[:, None]
@@ -256,13 +129,13 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
             shine(spots[a:b], facing[a:b], facing[a:b], no_finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
                   glow.cells, glow.flux, glow.beam, glow.has_beam, here[a:b], nothing[a:b])
 
-        _run(weigh, _tiles(np.arange(len(spots)), 3000), cancelled)
+        shared_out(weigh, tiles(np.arange(len(spots)), 3000), cancelled)
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
 
         def look(tile, glow=glow, part=part, k=k):
             part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0]))
 
-        _run(look, _tiles(lit, 3000), cancelled)
+        shared_out(look, tiles(lit, 3000), cancelled)
         if here.sum() < FAINT_GLOW * straight:
             # A little light from a wide patch: the gathering points are near enough together for it.
             gathered += here * part[:, None]
@@ -274,7 +147,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
             shine(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
                   glow.cells, glow.flux, glow.beam, glow.has_beam, out[a:b], gloss[a:b])
 
-        _run(shade, _tiles(np.arange(n)), cancelled)
+        shared_out(shade, tiles(np.arange(n)), cancelled)
         part = ambient.spread(ambient.blend @ part)[:, None]
         diffuse += out * part
         sheen += gloss * part

@@ -12,7 +12,7 @@ from .arrival import arrive, with_images
 from .emitters import RECTANGLE
 from .exchange import balance, samples
 from .glow import Glow, glow_visibility, shine
-from .kernels import face_rays, shadow_rays
+from .kernels import OFF_SURFACE, face_rays, rays_to
 from .walks import hemisphere
 
 PATCH_SAMPLES = 24
@@ -151,17 +151,9 @@ def _rays_to(emitter, points, normals, count):
     Each `count` places in a row belong together, and so do theirs on the face: they fill it evenly, or a cloth near a panel would be blotched.
     """
     n = len(points)
-    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
-    distances, weights = np.empty(n, np.float32), np.empty(n)
-    groups = np.arange(n // count)
-    every: list[np.ndarray] = [origins, directions, distances, weights]
-    ray = [np.empty((len(groups), *whole.shape[1:]), whole.dtype) for whole in every]
-    for j in range(count):
-        # In another order than the places, which follow the same sequence.
-        shadow_rays(points[j::count], normals[j::count], groups, groups, emitter.frame, emitter.table, emitter.face, _STRIDE * j % count, 1, *ray)
-        for whole, part in zip(every, ray, strict=True):
-            whole[j::count] = part
-    return origins, directions, distances, weights
+    rays = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32), np.empty(n, np.float32), np.empty(n)
+    rays_to(points, normals, count, _STRIDE, emitter.frame, emitter.table, emitter.face, *rays)
+    return rays
 
 
 _STRIDE = 7
@@ -369,7 +361,7 @@ def _parted(cells, emitters, world):
     normals = np.repeat(cells[:, 3:6], fine * fine, axis=0)
     level = np.zeros(len(points))
     for emitter in emitters:
-        level += _level_at(world, emitter, points + 1e-3 * normals, normals, fine * fine)
+        level += _level_at(world, emitter, points + OFF_SURFACE * normals, normals, fine * fine)
     level = level.reshape(-1, PARTS, 2, PARTS, 2).mean((2, 4)).reshape(-1, PARTS * PARTS)
     mean = level.mean(1)
     cut = ((level.max(1) - level.min(1)) > UNEVEN * mean) & (mean > 0)

@@ -1,7 +1,7 @@
 """What each pixel of a camera sees: shading points, kept as long as camera and world stay."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numba import njit
@@ -49,6 +49,20 @@ class View:
     """right, up, forward of the camera."""
     spread: tuple
     """Half width and half height of the picture at 1 m."""
+
+    @cached_property
+    def single(self):
+        """(height * width,) the one shading point of each pixel, -1 where there are more."""
+        count = self.size[0] * self.size[1]
+        point = np.full(count, -1)
+        alone = np.flatnonzero(np.bincount(self.pixel, minlength=count)[self.pixel] == 1)
+        point[self.pixel[alone]] = alone
+        return point
+
+    @cached_property
+    def reach(self):
+        """(n,) distance from the lens of each shading point [m]."""
+        return np.linalg.norm(self.points - self.origin, axis=1)
 
     def rays(self, x, y):
         """Unit directions through places of the picture, in pixels from the upper left corner."""

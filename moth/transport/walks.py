@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from ..materials import lobe_concentration
+from .kernels import OFF_SURFACE
 
 LEGS = 7
 """Turns after which a walk is given up; the weight left by then is below a percent."""
@@ -16,7 +17,7 @@ _ALPHA = 1 / np.array([1.32471795724474602596, 1.32471795724474602596**2, 1.3247
 def patch_samples(vertices, faces, flat, triangle, share, start, side, chosen, count, origins, normals):
     """Places on patches and the unit normals there, `count` a patch, evenly spread by area.
 
-    Writes (len(chosen) * count, 3) origins [m], lifted off the surface by a millimetre, and normals.
+    Writes (len(chosen) * count, 3) origins [m], lifted off the surface by half a millimetre: a window pane is a millimetre off its wall, and normals.
     """
     for k in range(len(chosen)):
         p = chosen[k]
@@ -40,7 +41,7 @@ def patch_samples(vertices, faces, flat, triangle, share, start, side, chosen, c
             a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
             for i in range(3):
                 normals[at, i] = flat[t, i] * side[p]
-                origins[at, i] = vertices[a, i] * (1 - u - v) + vertices[b, i] * u + vertices[c, i] * v + 1e-3 * normals[at, i]
+                origins[at, i] = vertices[a, i] * (1 - u - v) + vertices[b, i] * u + vertices[c, i] * v + OFF_SURFACE * normals[at, i]
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")

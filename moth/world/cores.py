@@ -4,6 +4,8 @@ import os
 import threading
 from concurrent.futures import ThreadPoolExecutor
 
+from ..errors import Cancelled
+
 _here = threading.local()
 
 
@@ -14,13 +16,31 @@ def _enlist():
 _helpers = ThreadPoolExecutor(max_workers=os.cpu_count() or 1, thread_name_prefix="core", initializer=_enlist)
 
 
-def shared_out(work, parts):
+TILE, _LEAST_TILE, _SHARES = 12_288, 512, 8
+"""Not by this machine's cores: rays are drawn tile by tile, and a picture is the same everywhere."""
+
+
+def tiles(indices, size=TILE):
+    """Parts of about a size, and enough of them for every core to have its share: a small picture is little more than one tile.
+
+    Examples
+    --------
+    >>> [len(tile) for tile in tiles(range(10_000))]
+    [1250, 1250, 1250, 1250, 1250, 1250, 1250, 1250]
+    """
+    size = max(_LEAST_TILE, min(size, -(-len(indices) // _SHARES)))
+    return [indices[k : k + size] for k in range(0, len(indices), size)]
+
+
+def shared_out(work, parts, cancelled=lambda: False):
     """Results of `work` on each part, in their order; work that is itself a part of such goes on alone.
 
     Parameters
     ----------
     work : callable
     parts : list
+    cancelled : callable
+        Asked before each part; when it says True the work stops.
 
     Returns
     -------
@@ -28,6 +48,7 @@ def shared_out(work, parts):
 
     Raises
     ------
+    Cancelled
     Exception
         The first that any part raised.
 
@@ -38,7 +59,13 @@ def shared_out(work, parts):
     >>> shared_out(lambda part: shared_out(lambda k: 2 * k, part), [[1, 2], [3]])
     [[2, 4], [6]]
     """
+
+    def guarded(part):
+        if cancelled():
+            raise Cancelled
+        return work(part)
+
     # A helper that waited for helpers could wait for ever.
     if len(parts) < 2 or getattr(_here, "helps", False):
-        return [work(part) for part in parts]
-    return list(_helpers.map(work, parts))
+        return [guarded(part) for part in parts]
+    return list(_helpers.map(guarded, parts))

@@ -85,30 +85,34 @@ class World:
         """
         part = self.solid.visible(origins, directions, distances).astype(np.float32)
         if len(self.cloths):
-            past_cloths(np.asarray(origins), np.asarray(directions), np.asarray(distances), self.cloths, part)
+            _past_cloths(np.asarray(origins), np.asarray(directions), np.asarray(distances), self.cloths, part)
         return part
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def past_cloths(origins, directions, distances, cloths, part):
-    """Multiply by the straight share of every cloth that a ray crosses; a cloth it starts or ends on does not count."""
-    for i in range(len(distances)):
-        if part[i] == 0:
+def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
+    """Straight share of every cloth that a ray crosses, multiplied; a cloth it starts or ends on does not count."""
+    share = 1.0
+    for k in range(len(cloths)):
+        c = cloths[k]
+        slant = dx * c[9] + dy * c[10] + dz * c[11]
+        if abs(slant) < 1e-9:
             continue
-        for k in range(len(cloths)):
-            c = cloths[k]
-            slant = directions[i, 0] * c[9] + directions[i, 1] * c[10] + directions[i, 2] * c[11]
-            if abs(slant) < 1e-9:
-                continue
-            x, y, z = c[0] - origins[i, 0], c[1] - origins[i, 1], c[2] - origins[i, 2]
-            t = (x * c[9] + y * c[10] + z * c[11]) / slant
-            if t < 1e-4 or t > distances[i] - 2e-3:
-                continue
-            x, y, z = t * directions[i, 0] - x, t * directions[i, 1] - y, t * directions[i, 2] - z
-            if abs(x * c[3] + y * c[4] + z * c[5]) <= c[12] and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]:
-                part[i] *= c[14]
-                if part[i] == 0:
-                    break
+        x, y, z = c[0] - ox, c[1] - oy, c[2] - oz
+        t = (x * c[9] + y * c[10] + z * c[11]) / slant
+        if t < 1e-4 or t > far - 2e-3:
+            continue
+        x, y, z = t * dx - x, t * dy - y, t * dz - z
+        if abs(x * c[3] + y * c[4] + z * c[5]) <= c[12] and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]:
+            share *= c[14]
+    return share
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _past_cloths(origins, directions, distances, cloths, part):
+    for i in range(len(distances)):
+        if part[i] > 0:
+            part[i] *= past_cloth(origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], distances[i], cloths)
 
 
 def _world_parts(setup):

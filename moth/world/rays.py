@@ -1,8 +1,40 @@
-"""Ray casting through Embree. Calls from several threads run side by side: the library releases the lock."""
+"""Ray casting: whole arrays of rays at once, without the interpreter's lock, so that calls from several threads run side by side."""
 
 import numpy as np
-from embreex.mesh_construction import TriangleMesh
-from embreex.rtcore_scene import EmbreeScene
+from numba import njit
+
+from .embree import WIDTH, Triangles, cast_nearest, cast_occluded, is_clear, new_packet, put_ray
+
+
+@njit(nogil=True, cache=True)
+def _visible(scene, origins, directions, distances, clear):
+    numbers, whole, counted = new_packet()
+    n = len(distances)
+    for a in range(0, n, WIDTH):
+        m = min(WIDTH, n - a)
+        counted[m:] = 0
+        for k in range(m):
+            i = a + k
+            put_ray(numbers, whole, counted, k, origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], distances[i])
+        cast_occluded(scene, numbers, counted)
+        for k in range(m):
+            clear[a + k] = is_clear(whole, k)
+
+
+@njit(nogil=True, cache=True)
+def _first(scene, origins, directions, primitive, barycentric, distance):
+    numbers, whole, counted = new_packet()
+    n = len(distance)
+    for a in range(0, n, WIDTH):
+        m = min(WIDTH, n - a)
+        counted[m:] = 0
+        for k in range(m):
+            i = a + k
+            put_ray(numbers, whole, counted, k, origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], np.inf)
+        cast_nearest(scene, numbers, counted)
+        for k in range(m):
+            primitive[a + k], distance[a + k] = whole[17 * WIDTH + k], numbers[8 * WIDTH + k]
+            barycentric[a + k, 0], barycentric[a + k, 1] = numbers[15 * WIDTH + k], numbers[16 * WIDTH + k]
 
 
 class RayScene:
@@ -25,10 +57,7 @@ class RayScene:
     """
 
     def __init__(self, vertices, faces):
-        self._scene = EmbreeScene()
-        TriangleMesh(self._scene, vertices.astype(np.float32), faces.astype(np.int32))
-        # Embree builds its tree at the first cast: do it here, not inside a timed layer.
-        self.visible(np.zeros((1, 3)), np.array([[0.0, 0.0, 1.0]]), np.ones(1))
+        self.triangles = Triangles(vertices, faces)
 
     def visible(self, origins, directions, distances):
         """Whether nothing stands within the distance.
@@ -44,13 +73,9 @@ class RayScene:
         -------
         ndarray of bool, shape (n,)
         """
-        hit = self._scene.run(
-            np.ascontiguousarray(origins, np.float32),
-            np.ascontiguousarray(directions, np.float32),
-            dists=np.ascontiguousarray(distances, np.float32),
-            query="OCCLUDED",
-        )
-        return hit < 0
+        clear = np.empty(len(distances), bool)
+        _visible(self.triangles.together, np.asarray(origins), np.asarray(directions), np.asarray(distances), clear)
+        return clear
 
     def first(self, origins, directions):
         """First triangle met by each ray.
@@ -59,20 +84,17 @@ class RayScene:
         -------
         primitive : ndarray of int, shape (n,)
             Triangle, -1 for none.
-        barycentric : ndarray, shape (n, 2)
+        barycentric : ndarray of float32, shape (n, 2)
             Weights of the second and third corner.
-        distance : ndarray, shape (n,)
+        distance : ndarray of float32, shape (n,)
             [m]; infinite for none.
         """
-        out = self._scene.run(
-            np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(directions, np.float32), output=1
-        )
-        none = out["geomID"] < 0
-        primitive = np.where(none, -1, out["primID"])
-        distance = np.where(none, np.inf, out["tfar"])
-        return primitive, np.stack([out["u"], out["v"]], 1), distance
+        n = len(origins)
+        found = np.empty(n, np.int32), np.empty((n, 2), np.float32), np.empty(n, np.float32)
+        _first(self.triangles.scattered, np.asarray(origins), np.asarray(directions), *found)
+        return found
 
     def nearest(self, origins, directions):
         """Triangle (-1 for none) and distance [m] of the first hit, without the place in it."""
-        out = self._scene.run(np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(directions, np.float32), output=1)
-        return np.where(out["geomID"] < 0, -1, out["primID"]), out["tfar"]
+        primitive, _, distance = self.first(origins, directions)
+        return primitive, distance

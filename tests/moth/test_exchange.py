@@ -12,6 +12,7 @@ from moth.materials import MATERIALS, lobe_concentration
 from moth.photometry import from_function, write_ies
 from moth.transport import light_of, meter_light, sources
 from moth.transport.exchange import balance, links, samples
+from moth.transport.kernels import OFF_SURFACE
 from moth.transport.walks import hemisphere, walk
 from moth.world import build_world
 from tests.scenes import BLACK_ROOM, Held, setup, ways
@@ -168,7 +169,7 @@ def test_places_on_patches_lie_on_them_and_fill_them():
     origins, normals = samples(world, front, 64)
     s = world.sheets[0]
     local = origins - s.centre
-    np.testing.assert_allclose(local @ s.normal, 1e-3, atol=1e-6)
+    np.testing.assert_allclose(local @ s.normal, OFF_SURFACE, atol=1e-6)
     np.testing.assert_allclose(normals, np.tile(s.normal, (len(normals), 1)), atol=1e-9)
     assert np.abs(local @ s.right).max() == pytest.approx(0.6, rel=0.02) and np.abs(local @ s.up).max() == pytest.approx(0.4, rel=0.02)
     assert p.area[front].sum() == pytest.approx(0.96, rel=1e-6)

@@ -7,7 +7,8 @@ from bench.accuracy.compare import FOLDER, ours, rmse
 from bench.accuracy.rigs import rigs
 from moth.colour import LUMINANCE
 
-QUICK = ("bare spot, white room", "foam board", "frost, then grid", "soft silver", "mirror and blinds", "ceiling bounce", "window, overcast")
+QUICK = ("bare spot, white room", "foam board", "frost, then grid", "soft silver", "mirror and blinds", "ceiling bounce", "window, overcast",
+         "window with grid cloth")
 
 
 @pytest.mark.parametrize("name", QUICK)

@@ -7,7 +7,9 @@ from moth.camera import frame_exposure
 from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.transport import build_emitter, receive, render_layer, see, sources
-from moth.transport.layers import visibility
+from moth.transport.kernels import see_face, unshadowed
+from moth.transport.nodes import picture_nodes
+from moth.transport.visibility import visibility
 from moth.world import build_world
 from tests.scenes import BLACK_ROOM, data, setup, ways
 
@@ -76,9 +78,37 @@ def test_samples_go_where_the_visibility_varies():
         view = see(build_world(scene), scene, scene.cameras[0], (96, 54))
         part, count = visibility(build_world(scene), view, build_emitter(scene.units[0]), wall := np.flatnonzero(view.points[:, 1] < 0.01))
         rays.append(count / len(wall)), parts.append(part)
-    assert rays[0] == 4
-    assert 4.5 < rays[1] < 20
+    assert rays[0] == 1
+    assert 2 < rays[1] < 20
     assert ((parts[1] > 0.05) & (parts[1] < 0.95)).any()
+
+
+@pytest.mark.parametrize("unit, most", [
+    # A wide lamp close by: soft shade over half the face, the nose's edge sharp within it. Then a small one: edges only.
+    ({"id": "k", "name": "k", "head": "panel-2x1", "position": [3.8, 4.1, 1.9], "aim": [3, 3, 1.2]}, 0.015),
+    ({"id": "k", "name": "k", "head": "fresnel-200", "position": [4.2, 4.6, 2.2], "aim": [3, 3, 1.2]}, 0.015),
+], ids=["soft", "hard"])
+def test_shade_on_a_face_is_that_of_very_many_rays(unit, most):
+    scene = setup(units=[unit])
+    world = build_world(scene)
+    view, emitter = see(world, scene, scene.cameras[0], (320, 180)), build_emitter(scene.units[0])
+    facing = np.flatnonzero(((emitter.centre - view.points) * view.normals).sum(1) > 0)
+    part, rays = visibility(world, view, emitter, facing)
+    lit, total = np.zeros(len(view.points)), np.zeros(len(view.points))
+    see_face(world.solid.triangles.together, world.cloths, view.points, view.normals, facing, view.pixel, emitter.frame, emitter.table, emitter.face, 0, 400, lit, total)
+    lux = unshadowed_lux(view, emitter)
+    wanted = np.divide(lit, total, out=np.zeros(len(lit)), where=total > 0)
+    error = np.bincount(view.pixel, view.weight * lux * (part - wanted), 320 * 180)
+    assert np.sqrt((error**2).mean()) / np.average(lux * wanted, weights=view.weight) < most
+    assert rays / len(facing) < 8
+
+
+def unshadowed_lux(view, emitter):
+    """Level at each point if nothing stood in the way, by many points of the lamp."""
+    plain, sheen = np.zeros(len(view.points)), np.zeros(len(view.points))
+    none = np.zeros(int(view.finish.max()) + 1)
+    unshadowed(view.points, view.normals, view.toward, view.finish, none, none, emitter.frame, emitter.table, emitter.face, *picture_nodes(emitter), plain, sheen)
+    return plain
 
 
 def test_a_back_light_leaves_the_lens_facing_dome_alone():

@@ -59,6 +59,51 @@ def test_the_room_is_closed(furnished, height, turn):
     assert world.rays.visible(np.array([[3.0, 4.5, 1.5]]), direction, distance - 0.01)[0]
 
 
+def _meets(vertices, faces, origins, directions):
+    """Distance to the nearest triangle by Moeller and Trumbore (1997), infinite for none: every ray with every triangle."""
+    a = vertices[faces[:, 0]]
+    e1, e2 = vertices[faces[:, 1]] - a, vertices[faces[:, 2]] - a
+    found = []
+    for origin, direction in zip(origins, directions, strict=True):
+        p = np.cross(direction, e2)
+        det = (e1 * p).sum(1)
+        s = origin - a
+        q = np.cross(s, e1)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            u, v, t = (s * p).sum(1) / det, (q @ direction) / det, (e2 * q).sum(1) / det
+            found.append(t[(np.abs(det) > 1e-12) & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 1e-6)].min(initial=np.inf))
+    return np.array(found)
+
+
+@pytest.mark.parametrize("count", [1, 15, 16, 17, 200])
+def test_rays_meet_what_every_triangle_asked_in_turn_says(furnished, count):
+    """Packets of sixteen, whole, begun and one alone, against each triangle by itself."""
+    _, world = furnished
+    random = np.random.default_rng(count)
+    origins = random.uniform([0.5, 2, 0.2], [5.5, 6, 2.8], (count, 3))
+    directions = random.normal(size=(count, 3))
+    directions /= np.linalg.norm(directions, axis=1, keepdims=True)
+    wanted = _meets(world.mesh.vertices, world.mesh.faces, origins, directions)
+    primitive, barycentric, distance = world.rays.first(origins, directions)
+    assert np.isclose(distance, wanted, rtol=1e-4).mean() > 0.99  # a ray through an edge may be lost by either
+    same = np.flatnonzero(np.isclose(distance, wanted, rtol=1e-4))
+    corners = world.mesh.vertices[world.mesh.faces[primitive[same]]]
+    u, v = barycentric[same].T[..., None]
+    place = corners[:, 0] * (1 - u - v) + corners[:, 1] * u + corners[:, 2] * v
+    np.testing.assert_allclose(place, origins[same] + distance[same, None] * directions[same], atol=1e-3)
+    for part, clear in ((0.98, True), (1.02, False)):
+        assert (world.rays.visible(origins[same], directions[same], wanted[same] * part) == clear).mean() > 0.99
+
+
+def test_a_ray_into_nothing_meets_nothing():
+    from moth.world.rays import RayScene
+
+    scene = RayScene(np.eye(3), np.array([[0, 1, 2]]))
+    primitive, _, distance = scene.first(np.zeros((2, 3)), np.array([[1, 1, 1], [-1, -1, -1]]) / np.sqrt(3))
+    assert primitive.tolist() == [0, -1] and distance[0] == pytest.approx(1 / np.sqrt(3)) and np.isinf(distance[1])
+    assert scene.visible(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0)).tolist() == []
+
+
 def test_a_ball_is_as_large_as_it_says(furnished):
     _, world = furnished
     _, _, distance = world.rays.first(np.array([[5.0, 4.0, 0.75]]), np.array([[0.0, 1.0, 0.0]]))

@@ -1,0 +1,128 @@
+"""What of a lamp each point of a picture sees: few rays where the picture agrees, many in penumbrae."""
+
+import threading
+
+import numpy as np
+from scipy import ndimage
+
+from ..world.cores import shared_out, tiles
+from .arrival import arrive
+from .emitters import POINT
+from .kernels import fold, mean_part, ranges, see_face, shadow_rays, share
+
+_BATCH = 49_152
+"""Rays cast at once: a batch stays in the processor's cache."""
+FIRST_SAMPLES, PENUMBRA_SAMPLES, WIDE_SAMPLES, QUICK_SAMPLES = 4, 20, 8, 8
+"""Rays a point; how many more in penumbrae, in wide ones whose samples are shared, and in those of the coarse picture that stands for a moment."""
+DOUBT = 3
+"""Pixels each way whose first ray must find what a point's own found, for that ray to be enough."""
+SAME, STEEP = 0.02, 0.35
+"""Differences in the part of a lamp that is seen: what counts as none, and what is an edge and no slope."""
+COARSE_WIDTH = 192
+"""Pictures up to this wide are the quick ones."""
+SHARED = 4
+"""Pixels around that share their samples in wide penumbrae."""
+WIDE = 0.6
+"""Part of them that must be penumbra; about a sharp edge it is a third."""
+_own = threading.local()
+
+
+def _ray_buffers():
+    """Origins, directions, distances, weights of a batch: one set a thread, since fresh memory costs as much as the rays."""
+    if not hasattr(_own, "buffers"):
+        _own.buffers = np.empty((_BATCH, 3), np.float32), np.empty((_BATCH, 3), np.float32), np.empty(_BATCH, np.float32), np.empty(_BATCH)
+    return _own.buffers
+
+
+def visibility(world, view, emitter, candidates, cancelled=lambda: False):
+    """Part of the emitter that each candidate point sees.
+
+    One ray a point first. Where those of the pixels around do not find the same, three more; where still they, or those
+    of a neighbour, disagree is the penumbra: eight to twenty more there. Neighbours share theirs where it is wide.
+
+    Parameters
+    ----------
+    world, view, emitter
+    candidates : ndarray of int
+        Points that face the light at all.
+
+    Returns
+    -------
+    part : ndarray, shape (n,)
+        0..1, weighted by the light each sample would bring; 1 where no ray was cast.
+    rays : int
+        Number of rays cast.
+    """
+    n = len(view.points)
+    lit, total = np.zeros(n), np.zeros(n)
+
+    def cast(tile, first, count):
+        if emitter.via is None:
+            return see_face(world.solid.triangles.together, world.cloths, view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count, lit, total)
+        m = len(tile) * count
+        origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
+        shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count,
+                    origins, directions, distances, weights)
+        fold(tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total)
+
+    rays, width = 0, view.size[0]
+    surface = view.points, view.normals, view.reach, *view.size
+
+    def more(points, first, count):
+        nonlocal rays
+        rays += len(points) * count
+        shared_out(lambda tile: cast(tile, first, count), tiles(points, _BATCH // count), cancelled)
+
+    def part_seen():
+        return np.divide(lit, total, out=np.full(n, -1.0), where=total > 0)
+
+    def uneven(points, part, reach, limit):
+        """Which points have, up to `reach` pixels away, parts that differ by more than a limit; those not known (-1) differ from all."""
+        low, high = np.empty((2, view.size[1], width), np.float32)
+        ranges(candidates, view.pixel, part, low.reshape(-1), high.reshape(-1))
+        low, high = ndimage.minimum_filter(low, 2 * reach + 1, mode="nearest"), ndimage.maximum_filter(high, 2 * reach + 1, mode="nearest")
+        return ((high - low) > limit).ravel()[view.pixel[points]]
+
+    def evened(points):
+        """Parts that points and their eight neighbours see on the whole."""
+        own = part_seen()
+        part = own.copy()
+        shared_out(lambda some: mean_part(some, view.pixel, view.single, *surface, own, part), tiles(points), cancelled)
+        return part
+
+    more(candidates, 0, 1)
+    if emitter.kind != POINT:
+        doubtful = candidates[uneven(candidates, part_seen(), DOUBT, SAME)]
+        more(doubtful, 1, FIRST_SAMPLES - 1)
+        penumbra = doubtful[uneven(doubtful, part_seen(), 1, SAME)]
+        wide = _in_the_wide(view, penumbra)
+        # Where the shade of something near begins within it, that edge stays sharp.
+        wide[wide] = ~uneven(penumbra[wide], evened(penumbra[wide]), 1, STEEP)
+        soft, edge = penumbra[wide], penumbra[~wide]
+        # Several points of one pixel have as many samples together as one.
+        few = np.full(len(edge), width <= COARSE_WIDTH) | (view.weight[edge] < 1)
+        more(edge[few], FIRST_SAMPLES, QUICK_SAMPLES)
+        more(edge[~few], FIRST_SAMPLES, PENUMBRA_SAMPLES)
+        more(soft, FIRST_SAMPLES, WIDE_SAMPLES)
+        part = evened(soft)
+        soft = soft[total[soft] > 0]
+        shared = np.empty((len(soft), 2))
+
+        def even_out(rows):
+            some = slice(int(rows[0]), int(rows[-1]) + 1)
+            share(soft[some], view.pixel, view.single, *surface, SHARED, part, lit, total, shared[some])
+
+        shared_out(even_out, tiles(np.arange(len(soft))), cancelled)
+        lit[soft], total[soft] = shared.T
+    return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
+
+
+def _in_the_wide(view, penumbra):
+    """Which points lie where the shade is wide, of big sources and behind slats: most pixels around them are penumbra too."""
+    width, height = view.size
+    # Edges of bodies hold more than one point; they are no edge of the shade.
+    around = view.single < 0
+    around[view.pixel[penumbra]] = True
+    around = ndimage.uniform_filter(around.reshape(height, width).astype(np.float32), 2 * SHARED + 1, mode="nearest").ravel()
+    pixel = view.pixel[penumbra]
+    return (around[pixel] > WIDE) & (view.single[pixel] >= 0)
