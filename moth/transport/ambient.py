@@ -15,7 +15,7 @@ from .walks import hemisphere, walk
 
 METER_RAYS = 8192
 GATHER_RAYS = 160
-STEP = {192: 3, 480: 4, 640: 5}
+STEP = {192: 4, 480: 4, 640: 5}
 """Pixels between gathering points on even surfaces, by the width of the picture."""
 _NONE = np.zeros(1)
 
