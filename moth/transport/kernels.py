@@ -243,8 +243,8 @@ def ranges(candidates, pixel, part, low, high):
         low[at], high[at] = min(low[at], own), max(high[at], own)
 
 
-ALIKE_SHADE = 0.12
-"""Difference in the part of a lamp that is seen, over which neighbours count as another depth of shade."""
+ALIKE_SHADE, ALIKE_LUCK = 0.12, 0.4
+"""Differences in the part of a lamp that is seen, over which neighbours count as another depth of shade: where it truly varies, and where luck may tell them apart."""
 
 
 @njit(inline="always")
@@ -285,14 +285,25 @@ def share(chosen, pixel, point, points, normals, depth, width, height, reach, pa
         i = chosen[k]
         x0, y0 = pixel[i] % width, pixel[i] // width
         a, b = 0.0, 0.0
+        # Of luck alone, means of nine vary by a ninth of what single points do: more than twice that is shade of another depth.
+        n, mean, square, alone, alone_square = 0, 0.0, 0.0, 0.0, 0.0
+        for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
+            for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
+                j = point[y * width + x]
+                if j >= 0 and total[j] > 0:
+                    own = lit[j] / total[j]
+                    n, mean, square = n + 1, mean + part[j], square + part[j] * part[j]
+                    alone, alone_square = alone + own, alone_square + own * own
+        varies = (square - mean * mean / n) > 2 / 9 * (alone_square - alone * alone / n)
+        alike = ALIKE_SHADE if varies else ALIKE_LUCK
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
                 j = point[y * width + x]
                 if j < 0 or total[j] <= 0:
                     continue
-                apart = (part[j] - part[i]) / ALIKE_SHADE
+                apart = (part[j] - part[i]) / alike
                 if abs(apart) < 3 and _one_surface(i, j, points, normals, depth):
-                    w = math.exp(-apart * apart) / (1 + 0.25 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
+                    w = math.exp(-apart * apart) / (1 + 0.1 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
                     a += w * lit[j]
                     b += w * total[j]
         out[k, 0], out[k, 1] = a, b

@@ -12,11 +12,11 @@ from .kernels import fold, mean_part, ranges, see_face, shadow_rays, share
 
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
-FIRST_SAMPLES, PENUMBRA_SAMPLES, WIDE_SAMPLES, QUICK_SAMPLES = 4, 20, 8, 8
-"""Rays a point; how many more in penumbrae, in wide ones whose samples are shared, and in those of the coarse picture that stands for a moment."""
+FIRST_SAMPLES, SOME_SAMPLES, EDGE_SAMPLES = 4, 8, 12
+"""Rays a point; how many more in penumbrae; and still more in narrow ones, but in the coarse picture that stands for a moment."""
 DOUBT = 3
 """Pixels each way whose first ray must find what a point's own found, for that ray to be enough."""
-SAME, STEEP = 0.02, 0.35
+SAME, STEEP = 0.02, 0.5
 """Differences in the part of a lamp that is seen: what counts as none, and what is an edge and no slope."""
 COARSE_WIDTH = 192
 """Pictures up to this wide are the quick ones."""
@@ -96,15 +96,14 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         more(doubtful, 1, FIRST_SAMPLES - 1)
         penumbra = doubtful[uneven(doubtful, part_seen(), 1, SAME)]
         wide = _in_the_wide(view, penumbra)
-        # Where the shade of something near begins within it, that edge stays sharp.
-        wide[wide] = ~uneven(penumbra[wide], evened(penumbra[wide]), 1, STEEP)
+        more(penumbra, FIRST_SAMPLES, SOME_SAMPLES)
+        # Where the shade of something near begins within a wide one, that edge stays sharp.
+        part = evened(penumbra[wide])
+        wide[wide] = ~uneven(penumbra[wide], part, 1, STEEP)
         soft, edge = penumbra[wide], penumbra[~wide]
-        # Several points of one pixel have as many samples together as one.
-        few = np.full(len(edge), width <= COARSE_WIDTH) | (view.weight[edge] < 1)
-        more(edge[few], FIRST_SAMPLES, QUICK_SAMPLES)
-        more(edge[~few], FIRST_SAMPLES, PENUMBRA_SAMPLES)
-        more(soft, FIRST_SAMPLES, WIDE_SAMPLES)
-        part = evened(soft)
+        if width > COARSE_WIDTH:
+            # Several points of one pixel have as many samples together as one.
+            more(edge[view.weight[edge] == 1], FIRST_SAMPLES + SOME_SAMPLES, EDGE_SAMPLES)
         soft = soft[total[soft] > 0]
         shared = np.empty((len(soft), 2))
 
