@@ -10,8 +10,10 @@ NAMES = {"dimmer": "dimmer change â†’ painted frame", "first": "move one light â
 def main():
     print("| what | measured | goal | |")
     print("|---|---|---|---|")
+    print(f"| rays on one thread, before | {rays.rate():.1f} M/s | | |")
     for name, value in desk.measure().items():
         print(f"| {NAMES[name]} | {value:.0f} ms | {GOALS[name]} ms | {'met' if value <= GOALS[name] else 'not met'} |", flush=True)
+    print(f"| rays on one thread, after | {rays.rate():.1f} M/s | | |", flush=True)
     for name, value in desk.live().items():
         print(f"| instruments while a dimmer moves, 8 units, {name} | {value:.0f} frames a second | 15 | {'met' if value >= 15 else 'not met'} |", flush=True)
     for unit, count, whole, raw, ratio in rays.measure():

@@ -24,6 +24,20 @@ def best(work, times=5):
     return min(spans)
 
 
+def rate(count=400_000):
+    """Million shadow rays a second on one thread: what this machine is worth at the moment."""
+    with open(DEMO) as file:
+        setup = parse(file.read())
+    world = build_world(setup)
+    view = see(world, setup, setup.cameras[0], (640, 360))
+    emitter = sources(setup)[0].emitters[0]
+    chosen = np.arange(0, len(view.points), max(1, 4 * len(view.points) // count))
+    m = 4 * len(chosen)
+    rays = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32), np.empty(m, np.float32), np.empty(m)
+    shadow_rays(view.points, view.normals, chosen, view.pixel, emitter.frame, emitter.table, emitter.face, 0, 4, *rays)
+    return m / 1e6 / best(lambda: world.rays.visible(*rays[:3]))
+
+
 def measure(size=(480, 270)):
     """Rows of (unit, rays, time of its straight light [s], raw ray time [s], ratio)."""
     with open(DEMO) as file:
