@@ -49,7 +49,7 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
     Returns
     -------
     part : ndarray, shape (n,)
-        0..1, weighted by the light each sample would bring; 1 where no ray was cast.
+        0..1, weighted by the light each sample would bring; 0 where no light could come.
     rays : int
         Number of rays cast.
     """
