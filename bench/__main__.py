@@ -2,9 +2,9 @@
 
 from bench import desk, rays
 
-GOALS = {"dimmer": 33, "first": 250, "full": 1000, "readings": 30, "readings after a move": 30}
+GOALS = {"dimmer": 33, "first": 250, "full": 1000, "readings": 30, "alone": 30, "behind": 30}
 NAMES = {"dimmer": "dimmer change → painted frame", "first": "move one light → first frame", "full": "move one light → full frame, 640 × 360",
-         "readings": "readings, dimmer changed", "readings after a move": "readings, light moved"}
+         "readings": "readings, dimmer changed", "alone": "readings, light moved, no picture asked for", "behind": "readings, light moved, behind the first frame"}
 
 
 def main():

@@ -43,7 +43,7 @@ def _keeper():
 
 
 def measure(times=15):
-    """Medians in milliseconds: dimmer, first frame, full frame, readings."""
+    """Medians in milliseconds: dimmer, first frame, full frame, readings alone and behind the first frame."""
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
@@ -52,7 +52,7 @@ def measure(times=15):
         page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)
         page.wait_for_timeout(1500)
 
-        dimmer, first, full = [], [], []
+        dimmer, first, full, behind = [], [], [], []
         for k in range(times):
             key = "ArrowLeft" if k % 2 else "ArrowRight"
             act = KEY.format(target='[role=slider][aria-label=Dimmer]', key=key, fine="false")
@@ -60,14 +60,14 @@ def measure(times=15):
             page.wait_for_timeout(300)
         for _ in range(times):
             act = KEY.format(target="body", key="ArrowLeft", fine="true")
-            got = page.evaluate(AFTER, [act, [["layer-coarse", None], ["frame-painted", "layer-coarse"], ["layer-full", None], ["frame-painted", "layer-full"]]])
-            first.append(got["frame-paintedlayer-coarse"]), full.append(got["frame-paintedlayer-full"])
+            got = page.evaluate(AFTER, [act, [["layer-coarse", None], ["frame-painted", "layer-coarse"], ["look-read", None], ["layer-full", None], ["frame-painted", "layer-full"]]])
+            first.append(got["frame-paintedlayer-coarse"]), full.append(got["frame-paintedlayer-full"]), behind.append(got["look-read"])
             page.wait_for_timeout(1800)  # the figures of the unit are asked for in this pause
         look = """async (body) => {
             const { csrf } = await (await fetch('/api/session')).json();
             const start = performance.now();
             const answer = await fetch(`/api${location.pathname}/look`, { method: 'POST', headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' }, body });
-            await answer.json();
+            await answer.text();
             if (!answer.ok) throw new Error(`look answered ${answer.status}`);
             return performance.now() - start;
         }"""
@@ -80,7 +80,7 @@ def measure(times=15):
             moved.append(page.evaluate(look, json.dumps({"document": document, "picture": False})))
         browser.close()
     return {name: statistics.median(values) for name, values in
-            {"dimmer": dimmer, "first": first, "full": full, "readings": readings, "readings after a move": moved}.items()}
+            {"dimmer": dimmer, "first": first, "full": full, "readings": readings, "alone": moved, "behind": behind}.items()}
 
 
 LIVE = """async (seconds) => {

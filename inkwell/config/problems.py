@@ -14,6 +14,7 @@ TITLES = {
     409: "Somebody was quicker", 410: "No longer wanted", 413: "Too large", 422: "That cannot be", 429: "Too many tries",
     500: "Something broke here",
 }
+BROKEN = "Something broke on the server; nothing of yours was changed."
 
 
 class Problem(Exception):
@@ -79,4 +80,4 @@ def install(api):
     @api.exception_handler(Exception)
     def broken(request, error):
         log.exception("unhandled error at %s", request.path)
-        return problem_response(500, "Something broke on the server; nothing of yours was changed.")
+        return problem_response(500, BROKEN)

@@ -11,6 +11,7 @@ from django.http import HttpResponse
 from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
+from inkwell.config.lines import ProblemOut, later, told
 from inkwell.config.problems import Problem
 from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
@@ -141,18 +142,31 @@ class FacePlaces(Schema):
     crown: tuple[float, float] | None
 
 
-class LookOut(Schema):
-    readings: Readings
+class MixOut(Schema):
+    """What the frame is mixed from."""
+
     exposure: float
     levels: dict[str, float]
     """What each source's layer is multiplied by, before colour and exposure: dimmers of units, levels of sky and sun."""
     colours: dict[str, tuple[float, float, float]]
     layers: dict[str, LayerKeys]
+
+
+class LookOut(Schema):
+    readings: Readings
     anchor: tuple[float, float, float]
     pins: dict[str, tuple[float, float] | None]
     face: FacePlaces
     half_width: float
     """Of the picture, at 1 m in front of the lens [m]."""
+
+
+class LookLine(Schema):
+    """A line of the answer: one of these."""
+
+    mix: MixOut | None = None
+    look: LookOut | None = None
+    problem: ProblemOut | None = None
 
 
 class HeadOut(Schema):
@@ -352,25 +366,32 @@ def revisions(request, pk: int):
              "created": r.created.isoformat(), "current": r.pk == setup.current_id} for r in rows]
 
 
-@router.post("/setups/{int:pk}/look", response=LookOut)
+@router.post("/setups/{int:pk}/look", response=LookLine)
 def look(request, pk: int, data: LookIn):
-    """Readings, gains and layer keys of a draft; the layers begin to be rendered, older wishes of this window stop."""
+    """What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then what the meter reads.
+
+    The layers named begin to be rendered and older wishes of this window stop. The coarse ones go before the meter.
+    """
     document = services.draft(request.user, pk, data.document)
-    ids = [source.id for source in sources(document)]
     camera = document.cameras[0]
-    if data.only and data.only not in ids:
+    if data.only and data.only not in [source.id for source in sources(document)]:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
-    # Wished for first: the frame is begun while the meter is read.
     layers = desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {}
-    readings = read_setup(document, data.only, data.step)
-    pins = project(camera, [m["position"] for m in readings["marks"]])
-    eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
-    return {
-        "readings": readings, "pins": dict(zip([m["id"] for m in readings["marks"]], pins, strict=True)), "exposure": frame_exposure(camera),
-        "face": {"eyes": eyes, "crown": top}, "half_width": half_spread(camera)[0], "levels": source_levels(document),
-        "colours": colour_gains(document, camera), "anchor": anchor(document).tolist(),
-        "layers": layers,
-    }
+    mix = {"exposure": frame_exposure(camera), "levels": source_levels(document), "colours": colour_gains(document, camera), "layers": layers}
+
+    def read():
+        with desk.meter_turn([pair["coarse"] for pair in layers.values()]):
+            readings = read_setup(document, data.only, data.step)
+        ids, places = zip(*((m["id"], m["position"]) for m in readings["marks"]), strict=True)
+        eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
+        return {"readings": readings, "pins": dict(zip(ids, project(camera, places), strict=True)), "face": {"eyes": eyes, "crown": top},
+                "half_width": half_spread(camera)[0], "anchor": anchor(document).tolist()}
+
+    async def lines():
+        yield {"mix": mix}
+        yield await later(read, "look")
+
+    return told(LookLine, lines())
 
 
 @router.get("/setups/{int:pk}/layers/{key}", response={200: Any})

@@ -3,8 +3,10 @@
 import itertools
 import sys
 import threading
+import time
 from collections import OrderedDict
-from concurrent.futures import CancelledError, Future
+from concurrent.futures import CancelledError, Future, wait
+from contextlib import contextmanager
 
 from moth.errors import Cancelled
 from moth.metering import SIZE, coarse_layer
@@ -14,8 +16,10 @@ from moth.world import build_world
 COARSE, FULL = SIZE, (640, 360)
 LARGEST_CACHE = 256_000_000
 """Bytes of layers kept in memory."""
+PATIENCE = 0.4
+"""How long [s] the meter lets coarse pictures go first, and whole pictures the meter."""
 _serial = itertools.count()
-# The meter is read while the frame is begun: at Python's usual 5 ms a turn each would wait for the other's glue between two compiled loops.
+# The meter is read while the frame is rendered: at Python's usual 5 ms a turn each would wait for the other's glue between two compiled loops.
 sys.setswitchinterval(5e-4)
 
 
@@ -44,6 +48,7 @@ class LayerDesk:
         self._wishes: dict = {}  # client -> keys
         self._rooms: dict = {}  # key -> set-ups it was asked for through
         self._thread = None
+        self._meters = 0  # that are at work or wait for their turn
 
     def wish(self, client, setup_pk, setup, camera):
         """Replace what a client wants by the layers of a set-up; returns source id -> {coarse, full} keys."""
@@ -118,6 +123,23 @@ class LayerDesk:
         except CancelledError:
             raise Cancelled from None
 
+    @contextmanager
+    def meter_turn(self, keys):
+        """The meter's turn: when these layers are here or given up, and before a whole picture is begun.
+
+        On two cores all at once would make all late. Nobody waits longer than PATIENCE.
+        """
+        with self._lock:
+            self._meters += 1
+            jobs = [job for job in map(self._job, keys) if job]
+        try:
+            wait([job.future for job in jobs], PATIENCE)
+            yield
+        finally:
+            with self._lock:
+                self._meters -= 1
+                self._lock.notify_all()
+
     def coarse(self, setup):
         """Small layers of all sources by the first camera: those that are here already, the others rendered now."""
         found = {}
@@ -127,14 +149,22 @@ class LayerDesk:
             found[source.id] = decode_layer(data) if data else coarse_layer(setup, source)
         return found
 
+    def _next(self):
+        """The job whose turn it is, waited for; the lock is held."""
+        patience = PATIENCE
+        while True:
+            job = min(self._waiting.values(), key=lambda j: j.order, default=None)
+            if job and (job.size == COARSE or not self._meters or patience <= 0):
+                return self._waiting.pop(job.key)
+            start = time.monotonic()
+            self._lock.wait(patience if job else None)
+            if job:
+                patience -= time.monotonic() - start
+
     def _work(self):
         while True:
             with self._lock:
-                while not self._waiting:
-                    self._lock.wait()
-                job = min(self._waiting.values(), key=lambda j: j.order)
-                del self._waiting[job.key]
-                self._running = job
+                job = self._running = self._next()
             try:
                 world = build_world(job.setup)
                 view = see(world, job.setup, job.camera, job.size)

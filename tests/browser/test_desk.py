@@ -133,6 +133,24 @@ def test_drag_the_key_a_ring_out_and_lose_a_stop(desk):
     assert np.log2(lit / signal(desk)) == pytest.approx(np.log2(before / level(desk)), abs=0.2)
 
 
+HELD = """async () => {
+    performance.clearMarks();
+    const start = performance.now();
+    while (performance.now() - start < 60_000 && performance.getEntriesByName('layer-coarse').length < 3) {
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', shiftKey: true, bubbles: true }));
+        await new Promise((r) => setTimeout(r, 25));
+    }
+    return [performance.getEntriesByName('layer-coarse').length, performance.getEntriesByName('look-read').length];
+}"""
+
+
+def test_frame_and_meter_follow_while_the_hand_moves_on(desk):
+    open_copy(desk)
+    # A hand that never rests must not make each frame give way to the next.
+    frames, readings = desk.evaluate(HELD)
+    assert frames >= 3 and readings >= 2
+
+
 def test_keys_round_the_face_and_on_the_dimmer(desk):
     open_copy(desk)
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()

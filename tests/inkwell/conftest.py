@@ -1,6 +1,7 @@
 import json
 
 import pytest
+from asgiref.sync import async_to_sync
 from django.test import Client
 
 from inkwell.accounts.models import User
@@ -25,6 +26,21 @@ class Hand(Client):
     def call(self, method, path, data=None, **kwargs):
         body = data if isinstance(data, (bytes, str)) else json.dumps(data) if data is not None else ""
         return self.generic(method, path, body, content_type="application/json", headers={"X-CSRFToken": self.token}, **kwargs)
+
+    def lines(self, pk, data):
+        """Lines of a look at a set-up, as they came."""
+        answer = self.call("POST", f"/api/setups/{pk}/look", data)
+        assert answer.status_code == 200, answer.content
+
+        async def read():
+            return [json.loads(line) async for line in answer.streaming_content]
+
+        return async_to_sync(read)()
+
+    def look(self, pk, data):
+        """All that a look tells in one: what the frame is mixed from, and what the meter reads."""
+        mix, look = self.lines(pk, data)
+        return {**mix["mix"], **look["look"]}
 
 
 @pytest.fixture

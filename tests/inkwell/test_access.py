@@ -106,7 +106,7 @@ def test_a_layer_of_one_set_up_is_not_served_through_another(setup, scene, peopl
     from inkwell.setups.services import create
     from tests.scenes import setup as small
 
-    look = hands["owner"].call("POST", f"/api/setups/{setup.pk}/look", {}).json()
+    look = hands["owner"].look(setup.pk, {})
     key = look["layers"]["key"]["coarse"]
     mine = hands["owner"].get(f"/api/setups/{setup.pk}/layers/{key}")
     assert mine.status_code == 200 and "immutable" in mine["Cache-Control"] and "private" in mine["Cache-Control"]

@@ -17,7 +17,7 @@ def test_a_draft_is_judged_and_nothing_is_stored(hand, setup):
     assert told["targets"][0]["off"] == pytest.approx(told["targets"][0]["sits"]) and told["fixed"][0]["name"] == "the backdrop"
     assert {r["key"] for r in told["ratios"]} == {"fill", "backdrop", "edge"}
     # The key side's step and the look's reading are one reading.
-    look = hand.call("POST", f"{url}/look", {"document": document, "picture": False, "step": "tenth"}).json()
+    look = hand.look(setup.pk, {"document": document, "picture": False, "step": "tenth"})
     mark = next(m for m in look["readings"]["marks"] if m["id"] == "key-side")
     assert mark["stop_words"] in told["order"][0]["words"] and told["order"][0]["met"] == (abs(mark["against_camera"]) <= 0.34)
     assert hand.get(url).json()["version"] == 1
@@ -25,7 +25,7 @@ def test_a_draft_is_judged_and_nothing_is_stored(hand, setup):
 
 def test_layers_the_frame_has_are_those_that_are_judged(hand, setup):
     url = f"/api/setups/{setup.pk}"
-    look = hand.call("POST", f"{url}/look", {"client": "t"}).json()
+    look = hand.look(setup.pk, {"client": "t"})
     for keys in look["layers"].values():
         assert hand.get(f"{url}/layers/{keys['coarse']}").status_code == 200
     document = load(data())
@@ -69,7 +69,7 @@ def test_matched_dimmers_read_as_the_other_did(hand, setup):
     url = f"/api/setups/{setup.pk}"
     away = moved(moved(data(), "units", 0, dimmer=0.08), "units", 1, dimmer=0.9)
     found = hand.call("POST", f"{url}/match", {"document": away, "revision": 1}).json()
-    looks = [hand.call("POST", f"{url}/look", {"document": d, "picture": False}).json()["readings"]["marks"] for d in (found["document"], data())]
+    looks = [hand.look(setup.pk, {"document": d, "picture": False})["readings"]["marks"] for d in (found["document"], data())]
     for a, b in zip(*looks, strict=True):
         assert abs(np.log2(a["lux"] / b["lux"])) < 0.1, found["words"]
     assert hand.get(url).json()["version"] == 1

@@ -57,7 +57,7 @@ def test_a_cloth_of_ones_own(hand):
 def test_a_units_light_goes_out_as_a_file(hand, setup, kind):
     text = hand.get(f"/api/setups/{setup.pk}/units/key/photometry.{kind}").content.decode("latin-1")
     lamp = read_photometry(text)
-    look = hand.call("POST", f"/api/setups/{setup.pk}/look", {"picture": False}).json()
+    look = hand.look(setup.pk, {"picture": False})
     assert lamp.distribution.lumens == pytest.approx(look["readings"]["units"][0]["lumens"], rel=0.01)
     assert hand.get(f"/api/setups/{setup.pk}/units/ghost/photometry.{kind}").status_code == 404
 
@@ -66,11 +66,11 @@ def test_grip_and_windows_go_through_the_whole_way(hand, setup):
     document = data(grip=[BOARD], openings=[WINDOW], sky={"sun": {"azimuth": 90, "elevation": 30}}, haze=0.02)
     stored = hand.call("PUT", f"/api/setups/{setup.pk}", {"document": document, "base_version": setup.version, "gesture": "grip in"})
     assert stored.status_code == 200
-    look = hand.call("POST", f"/api/setups/{setup.pk}/look", {"client": "t"}).json()
+    look = hand.look(setup.pk, {"client": "t"})
     assert set(look["layers"]) == {"key", "fill", "sky", "sun"} == set(look["levels"]) == set(look["colours"])
-    brighter = hand.call("POST", f"/api/setups/{setup.pk}/look", {"client": "t", "document": {**document, "sky": {**document["sky"], "level": 20_000}}}).json()
+    brighter = hand.look(setup.pk, {"client": "t", "document": {**document, "sky": {**document["sky"], "level": 20_000}}})
     assert brighter["layers"] == look["layers"] and brighter["levels"]["sky"] == 2 * look["levels"]["sky"]  # a level never causes a render
-    turned = hand.call("POST", f"/api/setups/{setup.pk}/look", {"client": "t", "document": moved(document, "grip", 0, aim=[3.2, 4.4, 1.4])}).json()
+    turned = hand.look(setup.pk, {"client": "t", "document": moved(document, "grip", 0, aim=[3.2, 4.4, 1.4])})
     assert turned["layers"]["key"] != look["layers"]["key"]
     assert len(hand.get(f"/api/setups/{setup.pk}/layers/{turned['layers']['sun']['coarse']}").content) > 192 * 108 * 4
 

@@ -1,11 +1,16 @@
 """What the screen asks while a hand moves: looks, layers, the lens; and what becomes of questions nobody waits for."""
 
+import json
+import threading
+
 import numpy as np
 import pytest
+from asgiref.sync import async_to_sync
 
 from inkwell.setups.rendering import COARSE, FULL, Job, LayerDesk
 from inkwell.setups.rendering import desk as the_desk
-from moth.errors import Cancelled
+from moth.errors import Cancelled, MothError
+from moth.metering import read_setup
 from moth.transport import decode_layer, layer_key, sources
 from tests.scenes import data, moved
 from tests.scenes import setup as scene
@@ -25,7 +30,7 @@ def quiet():
 
 def test_a_look_names_the_layers_that_then_come(hand, setup):
     url = f"/api/setups/{setup.pk}"
-    look = hand.call("POST", f"{url}/look", {"document": data(), "client": "one"}).json()
+    look = hand.look(setup.pk, {"document": data(), "client": "one"})
     assert set(look["layers"]) == {"key", "fill"} == set(look["colours"]) == set(look["levels"])
     document = scene()
     for source in sources(document):
@@ -36,21 +41,58 @@ def test_a_look_names_the_layers_that_then_come(hand, setup):
         layer = decode_layer(response.content)
         assert layer.surfaces.shape == (COARSE[1], COARSE[0], 3) and layer.surfaces.max() > 0
     # Readings alone ask for no picture.
-    assert hand.call("POST", f"{url}/look", {"document": data(), "picture": False}).json()["layers"] == {}
+    assert hand.look(setup.pk, {"document": data(), "picture": False})["layers"] == {}
 
 
 def test_a_dimmer_and_a_colour_are_no_new_layer(hand, setup):
-    url = f"/api/setups/{setup.pk}/look"
-    first = hand.call("POST", url, {"document": data(), "client": "one"}).json()["layers"]
+    first = hand.look(setup.pk, {"document": data(), "client": "one"})["layers"]
     other = moved(moved(data(), "units", 0, dimmer=0.1, cct=3200), "cameras", 0, iso=1600)
-    assert hand.call("POST", url, {"document": other, "client": "one"}).json()["layers"] == first
-    turned = hand.call("POST", url, {"document": moved(data(), "units", 0, aim=[3, 3, 1.3]), "client": "one"}).json()["layers"]
+    assert hand.look(setup.pk, {"document": other, "client": "one"})["layers"] == first
+    turned = hand.look(setup.pk, {"document": moved(data(), "units", 0, aim=[3, 3, 1.3]), "client": "one"})["layers"]
     assert turned["key"] != first["key"] and turned["fill"] == first["fill"]
+
+
+def test_what_the_frame_is_mixed_from_does_not_wait_for_the_meter(hand, setup, monkeypatch):
+    """The first line comes while the meter has not been read, and the second when it has."""
+    read, go = [], threading.Event()
+
+    def slow(*asked):
+        assert go.wait(20)
+        read.append(asked[1:])
+        return read_setup(*asked)
+
+    monkeypatch.setattr("inkwell.setups.api.read_setup", slow)
+    answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": data(), "client": "one", "only": "key"})
+
+    async def follow():
+        lines = aiter(answer.streaming_content)
+        mix = json.loads(await anext(lines))
+        assert list(mix) == ["mix"] and set(mix["mix"]["layers"]) == {"key", "fill"} and not read
+        go.set()
+        look = json.loads(await anext(lines))
+        assert list(look) == ["look"] and look["look"]["readings"]["marks"] and read == [("key", "third")]
+        assert [line async for line in lines] == []
+
+    async_to_sync(follow)()
+
+
+@pytest.mark.parametrize(("broken", "status", "detail"), [
+    (MothError("A lamp stands in the wall.", "units[0]"), 422, "A lamp stands in the wall."),
+    (ZeroDivisionError("secret"), 500, "Something broke on the server; nothing of yours was changed."),
+])
+def test_an_error_that_comes_late_is_a_line_too(hand, setup, monkeypatch, broken, status, detail):
+    def fails(*_):
+        raise broken
+
+    monkeypatch.setattr("inkwell.setups.api.read_setup", fails)
+    mix, said = hand.lines(setup.pk, {"document": data(), "picture": False})
+    assert list(mix) == ["mix"] and said["problem"]["status"] == status and said["problem"]["detail"] == detail
+    assert said["problem"].get("path", "") == ("units[0]" if status == 422 else "")
 
 
 def test_a_layer_nobody_asked_for_is_not_there(hand, hands, setup):
     assert hand.get(f"/api/setups/{setup.pk}/layers/0123").status_code == 404
-    look = hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": data(), "client": "one"}).json()
+    look = hand.look(setup.pk, {"document": data(), "client": "one"})
     # Nor for people outside, who may not learn that it exists.
     assert hands["stranger"].get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}").status_code == 404
 
@@ -59,7 +101,7 @@ def test_what_was_stopped_is_gone(hand, setup, quiet, monkeypatch):
     for module in ("api", "light"):
         monkeypatch.setattr(f"inkwell.setups.{module}.desk", quiet)
     url = f"/api/setups/{setup.pk}"
-    look = hand.call("POST", f"{url}/look", {"document": data(), "client": "stopping"}).json()
+    look = hand.look(setup.pk, {"document": data(), "client": "stopping"})
     assert len(quiet._waiting) == 4
     assert hand.call("POST", f"{url}/stop", {"client": "never here"}).status_code == 204 and len(quiet._waiting) == 4
     assert hand.call("POST", f"{url}/stop", {"client": "stopping"}).status_code == 204 and not quiet._waiting
@@ -98,6 +140,61 @@ def test_coarse_pictures_wait_before_whole_ones_and_new_before_old(quiet):
     assert sizes == [COARSE] * 3 + [FULL] * 3
 
 
+def test_the_meter_lets_coarse_pictures_go_first(quiet):
+    keys = wish(quiet, "a", scene())
+    coarse = [pair["coarse"] for pair in keys.values()]
+    turns = []
+
+    def meter():
+        with quiet.meter_turn(coarse):
+            turns.append("meter")
+
+    thread = threading.Thread(target=meter)
+    thread.start()
+    jobs = [quiet._waiting[key] for key in coarse]
+    for job in jobs:
+        assert not turns
+        job.future.set_result(b"")
+    thread.join(20)
+    assert turns == ["meter"] and quiet._meters == 0
+
+
+def test_a_whole_picture_lets_the_meter_finish_but_not_for_ever(quiet, monkeypatch):
+    keys = wish(quiet, "a", scene())
+    coarse = {pair["coarse"] for pair in keys.values()}
+    monkeypatch.setattr("inkwell.setups.rendering.PATIENCE", 60)
+    with quiet.meter_turn([]):
+        with quiet._lock:
+            # What is coarse waits for no meter.
+            assert {quiet._next().key, quiet._next().key} == coarse
+        found = []
+
+        def take():
+            with quiet._lock:
+                found.append(quiet._next().size)
+
+        thread = threading.Thread(target=take)
+        thread.start()
+        thread.join(0.2)
+        assert not found and thread.is_alive()
+    thread.join(20)
+    assert found == [FULL]
+    monkeypatch.setattr("inkwell.setups.rendering.PATIENCE", 0.05)
+    with quiet.meter_turn([]), quiet._lock:
+        assert quiet._next().size == FULL
+
+
+def test_a_meter_waits_for_nothing_that_was_given_up(quiet, monkeypatch):
+    waited = []
+    monkeypatch.setattr("inkwell.setups.rendering.wait", lambda futures, patience: waited.append(len(futures)))
+    coarse = [pair["coarse"] for pair in wish(quiet, "a", scene()).values()]
+    with quiet.meter_turn(coarse):
+        quiet.drop("a")
+    with quiet.meter_turn(coarse):
+        pass
+    assert waited == [2, 0]
+
+
 def test_two_windows_share_a_job_and_one_may_leave(quiet):
     keys = wish(quiet, "a", scene())
     assert wish(quiet, "b", scene()) == keys and len(quiet._waiting) == 4
@@ -131,7 +228,7 @@ def test_a_job_that_fails_tells_who_waits():
 
 
 def test_small_pictures_to_judge_by_are_those_of_the_frame(hand, setup):
-    look = hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": data(), "client": "one"}).json()
+    look = hand.look(setup.pk, {"document": data(), "client": "one"})
     shown = decode_layer(hand.get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}").content)
     judged = the_desk.coarse(scene())
     assert set(judged) == {"key", "fill"}

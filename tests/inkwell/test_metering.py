@@ -36,7 +36,7 @@ def test_schools_and_ratios(hand, setup):
     rows = hand.call("POST", f"{url}/schools", {}).json()
     assert {r["key"] for r in rows} == {"source", "lens", "shade", "shielded", "spot", "disc-key", "disc-fill"} and all(len(r["ways"]) == 4 for r in rows)
     solved = hand.call("POST", f"{url}/ratio", {"document": data(), "unit": "fill", "target": 3}).json()
-    look = hand.call("POST", f"{url}/look", {"document": solved["document"], "picture": False}).json()
+    look = hand.look(setup.pk, {"document": solved["document"], "picture": False})
     assert look["readings"]["ratios"]["combined"]["ratio"] == pytest.approx(3, rel=0.02)
     # Nothing was stored, and what cannot be is said.
     assert hand.get(url).json()["version"] == 1

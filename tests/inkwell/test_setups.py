@@ -103,15 +103,15 @@ def test_a_file_goes_out_and_comes_back(hand, setup, scene):
 def test_a_new_set_up_is_a_dark_stage_with_a_person(hand, scene):
     made = hand.call("POST", f"/api/scenes/{scene.pk}/setups", {"title": "Chart store"}).json()
     assert made["document"]["units"] == [] and made["document"]["title"] == "Chart store"
-    look = hand.call("POST", f"/api/setups/{made['id']}/look", {}).json()
+    look = hand.look(made['id'], {})
     assert look["readings"]["sentence"] == "No units yet: the stage is dark." and look["layers"] == {}
 
 
 def test_a_look_has_readings_gains_and_layers(hand, setup):
-    look = hand.call("POST", f"/api/setups/{setup.pk}/look", {"client": "t1"}).json()
+    look = hand.look(setup.pk, {"client": "t1"})
     assert set(look["layers"]) == set(look["colours"]) == {"key", "fill"}
     assert look["readings"]["key"] == "key" and look["exposure"] > 0
-    dimmed = hand.call("POST", f"/api/setups/{setup.pk}/look", {"client": "t1", "document": moved(data(), "units", 0, dimmer=0.1)}).json()
+    dimmed = hand.look(setup.pk, {"client": "t1", "document": moved(data(), "units", 0, dimmer=0.1)})
     assert dimmed["layers"] == look["layers"]  # a dimmer never causes a render
     for name, size in (("coarse", COARSE), ("full", FULL)):
         layer = hand.get(f"/api/setups/{setup.pk}/layers/{look['layers']['key'][name]}").content

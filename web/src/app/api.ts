@@ -8,6 +8,7 @@ export type Unit = Schemas["Unit"];
 export type Camera = Schemas["Camera"];
 export type Figure = Schemas["Figure"];
 export type Look = Schemas["LookOut"];
+export type Mix = Schemas["MixOut"];
 export type Mark = Schemas["MarkOut"];
 export type Grip = Schemas["Grip"];
 export type Opening = Schemas["Opening"];
@@ -88,9 +89,28 @@ async function posted(path: string, body: unknown, signal?: AbortSignal): Promis
   return response;
 }
 
-/** What a draft looks like: readings, gains and the keys of its layers. */
-export async function fetchLook(setup: number, question: Schemas["LookIn"]): Promise<Look> {
-  return (await posted(`/api/setups/${setup}/look`, question)).json() as Promise<Look>;
+/** What a draft looks like: what its frame is mixed from goes to `begun` at once, what the meter reads is returned. */
+export async function fetchLook(setup: number, question: Schemas["LookIn"], begun: (mix: Mix) => void): Promise<Look> {
+  const response = await posted(`/api/setups/${setup}/look`, question);
+  for await (const { mix, look, problem } of linesOf<Schemas["LookLine"]>(response)) {
+    if (problem) throw new Problem(problem.status, problem.detail, problem.path);
+    if (mix) begun(mix);
+    if (look) return look;
+  }
+  throw new Problem(0, "The server cannot be reached.");
+}
+
+/** JSON lines of an answer, each as it comes. */
+async function* linesOf<Line>(response: Response): AsyncGenerator<Line> {
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let text = "";
+  for (;;) {
+    const { done, value } = await reader.read().catch(() => { throw new Problem(0, "The server cannot be reached."); });
+    if (done) return;
+    const lines = (text + value).split("\n");
+    text = lines.pop()!;
+    for (const line of lines) yield JSON.parse(line) as Line;
+  }
 }
 
 /** Width of the spot that a point makes at each pixel [px], for a draft or what is stored. */

@@ -442,7 +442,9 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description Readings, gains and layer keys of a draft; the layers begin to be rendered, older wishes of this window stop.
+         * @description What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then what the meter reads.
+         *
+         *     The layers named begin to be rendered and older wishes of this window stop. The coarse ones go before the meter.
          */
         post: operations["inkwell_setups_api_look"];
         delete?: never;
@@ -1556,6 +1558,15 @@ export interface components {
              */
             step: "third" | "tenth";
         };
+        /**
+         * LookLine
+         * @description A line of the answer: one of these.
+         */
+        LookLine: {
+            look?: components["schemas"]["LookOut"] | null;
+            mix?: components["schemas"]["MixOut"] | null;
+            problem?: components["schemas"]["ProblemOut"] | null;
+        };
         /** LookOut */
         LookOut: {
             /** Anchor */
@@ -1564,27 +1575,9 @@ export interface components {
                 number,
                 number
             ];
-            /** Colours */
-            colours: {
-                [key: string]: [
-                    number,
-                    number,
-                    number
-                ];
-            };
-            /** Exposure */
-            exposure: number;
             face: components["schemas"]["FacePlaces"];
             /** Half Width */
             half_width: number;
-            /** Layers */
-            layers: {
-                [key: string]: components["schemas"]["LayerKeys"];
-            };
-            /** Levels */
-            levels: {
-                [key: string]: number;
-            };
             /** Pins */
             pins: {
                 [key: string]: [
@@ -1851,6 +1844,30 @@ export interface components {
             /** Username */
             username: string;
         };
+        /**
+         * MixOut
+         * @description What the frame is mixed from.
+         */
+        MixOut: {
+            /** Colours */
+            colours: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** Exposure */
+            exposure: number;
+            /** Layers */
+            layers: {
+                [key: string]: components["schemas"]["LayerKeys"];
+            };
+            /** Levels */
+            levels: {
+                [key: string]: number;
+            };
+        };
         /** MoveOut */
         MoveOut: {
             /** Caution */
@@ -1940,6 +1957,21 @@ export interface components {
             name: string;
             /** Steps */
             steps: string[];
+        };
+        /**
+         * ProblemOut
+         * @description An error found after the answer had begun; see problems.py.
+         */
+        ProblemOut: {
+            /** Detail */
+            detail: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /** Status */
+            status: number;
         };
         /** ProductionOut */
         ProductionOut: {
@@ -3584,7 +3616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LookOut"];
+                    "application/json": components["schemas"]["LookLine"];
                 };
             };
         };

@@ -23,7 +23,7 @@ export function Desk() {
   useEffect(() => {
     if (record.data) takeUp(record.data);
   }, [record.data]);
-  useEffect(() => () => setDesk({ record: null, draft: null, stored: null, look: null, queue: [], solo: null, chosen: null }), [id]);
+  useEffect(() => () => setDesk({ record: null, draft: null, stored: null, mix: null, look: null, queue: [], solo: null, chosen: null }), [id]);
   const ready = useDesk((d) => d.record?.id === id);
   const failed = record.error ?? constants.error;
   if (failed) return <Blank retry={() => { void record.refetch(); void constants.refetch(); }}>{failed.message}</Blank>;

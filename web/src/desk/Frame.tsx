@@ -79,15 +79,15 @@ export function Frame({ constants }: { constants: Constants }) {
     const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => { setWaiting([left, of]); setDesk({ rendering: left > 0 }); });
     function paint() {
       asked = 0;
-      const { draft, look, solo, preview } = readDesk();
-      if (!draft || !look) return;
-      const exposure = preview?.exposure ?? look.exposure;
-      const parts: (Part & { id: string })[] = Object.keys(look.layers).flatMap((id) => {
-        const layer = shelf.of(id), colour = look.colours[id], unit = draft.units.find((u) => u.id === id);
+      const { draft, mix, solo, preview } = readDesk();
+      if (!draft || !mix) return;
+      const exposure = preview?.exposure ?? mix.exposure;
+      const parts: (Part & { id: string })[] = Object.keys(mix.layers).flatMap((id) => {
+        const layer = shelf.of(id), colour = mix.colours[id], unit = draft.units.find((u) => u.id === id);
         if (!layer || !colour || (!unit && !SKY.includes(id))) return [];
-        // A soloed unit shows its light even when it is off in the mix, as its reading does. Its dimmer is the hand's own, not the last look's.
+        // A soloed unit shows its light even when it is off in the mix, as its reading does. Its dimmer is the hand's own, not the last answer's.
         const shown = solo ? id === solo : unit ? unit.on : true;
-        const level = shown ? (unit ? unit.dimmer : (look.levels[id] ?? 0)) * exposure : 0;
+        const level = shown ? (unit ? unit.dimmer : (mix.levels[id] ?? 0)) * exposure : 0;
         return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
       feedStrip(parts);
@@ -110,14 +110,14 @@ export function Frame({ constants }: { constants: Constants }) {
       void api.POST("/api/setups/{pk}/stop", { params: { path: { pk: setup } }, body: { client } }).catch(() => setDesk({ status: "offline" }));
     };
     const stop = useDesk.subscribe((desk, before) => {
-      if (desk.look && desk.look !== before.look) shelf.follow(desk.look.layers);
-      if (desk.draft !== before.draft || desk.look !== before.look || desk.solo !== before.solo || desk.figures !== before.figures || desk.preview !== before.preview) paintSoon();
+      if (desk.mix && desk.mix !== before.mix) shelf.follow(desk.mix.layers);
+      if (desk.draft !== before.draft || desk.mix !== before.mix || desk.solo !== before.solo || desk.figures !== before.figures || desk.preview !== before.preview) paintSoon();
       if (desk.draft !== before.draft || desk.rendering !== before.rendering) focus();
     });
     const stopViews = usePreferences.subscribe(() => { focus(); paintSoon(); });
     focus();
-    const { look } = readDesk();
-    if (look) shelf.follow(look.layers);
+    const { mix } = readDesk();
+    if (mix) shelf.follow(mix.layers);
     return () => { stop(); stopViews(); shelf.close(); stopLens.abort(); cancelAnimationFrame(asked); showing(null); };
   }, [setup, width, height, constants.curve, constants.octaves, constants.grey]);
 

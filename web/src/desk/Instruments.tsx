@@ -56,7 +56,7 @@ function Traces({ constants, figures, mode }: { constants: Constants; figures: F
     const context = wave.current!.getContext("2d")!, plot = bars.current!.getContext("2d")!;
     const image = context.createImageData(COLUMNS, ROWS), pixels = new Uint32Array(image.data.buffer);
     function read(frame: Linear, key: "A" | "B") {
-      const at = readDesk().spots[key], exposure = readDesk().look?.exposure;
+      const at = readDesk().spots[key], exposure = readDesk().mix?.exposure;
       if (!at || !exposure) return null;
       const { luminance } = spot(frame, at);
       return { code: table[indexOf(luminance, octaves)]! / 65535, stops: Math.log2(Math.max(luminance, 1e-9) / grey), nits: luminance / exposure, luminance };

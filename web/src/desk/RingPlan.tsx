@@ -74,7 +74,7 @@ export function RingPlan({ heads, width, height }: Props) {
       {draft.grip.map((g) => <GripGlyph key={g.id} piece={g} scale={scale} chosen={g.id === chosenGrip} onPointerDown={(e) => grab(e, g.id, g.position as Point)} />)}
       <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
       {draft.units.filter((u) => u.id !== chosen).concat(unit ?? []).map((u) => (
-        <UnitGlyph key={u.id} unit={u} head={heads.find((h) => h.key === u.head)} beam={look.readings.units.find((r) => r.id === u.id)?.beam} scale={scale} chosen={u.id === chosen} colour={look.colours[u.id]}
+        <UnitGlyph key={u.id} unit={u} head={heads.find((h) => h.key === u.head)} beam={look.readings.units.find((r) => r.id === u.id)?.beam} scale={scale} chosen={u.id === chosen}
           onPointerDown={(e) => grab(e, u.id, u.position as Point)} />
       ))}
       {note && <text x={8} y={height - 8} className="fill-paper text-xs">{note}</text>}

@@ -2,8 +2,9 @@ import { arc } from "d3-shape";
 import type { PointerEvent } from "react";
 import type { Head, Unit } from "../app/api";
 import type { PlanScale } from "./planScale";
+import { useDesk } from "./store";
 
-type Props = { unit: Unit; head: Head | undefined; beam: number | undefined; scale: PlanScale; chosen: boolean; colour: [number, number, number] | undefined; onPointerDown: (e: PointerEvent<SVGGElement>) => void };
+type Props = { unit: Unit; head: Head | undefined; beam: number | undefined; scale: PlanScale; chosen: boolean; onPointerDown: (e: PointerEvent<SVGGElement>) => void };
 
 const wedge = arc<{ half: number }>().innerRadius(8).outerRadius(74).startAngle((d) => -d.half).endAngle((d) => d.half);
 
@@ -15,12 +16,12 @@ function tint(colour: [number, number, number] | undefined) {
 }
 
 /** A unit from above: its lit face in true width, a dot for the head behind it, its beam when chosen. */
-export function UnitGlyph({ unit, head, beam, scale, chosen, colour, onPointerDown }: Props) {
+export function UnitGlyph({ unit, head, beam, scale, chosen, onPointerDown }: Props) {
   const [x, y] = scale.toScreen(unit.position), [ax, ay] = scale.toScreen(unit.aim);
   const turn = (Math.atan2(ay - y, ax - x) * 180) / Math.PI + 90;
   const round = head?.shape === "bulb";
   const half = Math.max(4, ((head?.size[0] ?? 0.1) / 2) * scale.zoom);
-  const hue = tint(colour);
+  const hue = useDesk((d) => tint(d.mix?.colours[unit.id]));
   const label = Math.abs(turn - 90) < 90 ? 1 : -1;
   return (
     <g transform={`translate(${x} ${y})`} className="cursor-grab active:cursor-grabbing" opacity={unit.on ? 1 : 0.45} onPointerDown={onPointerDown} role="button" aria-label={`${unit.name} on the plan`} data-unit={unit.id}>

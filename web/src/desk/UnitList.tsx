@@ -1,4 +1,5 @@
 import { memo, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Head, Unit } from "../app/api";
 import { Button } from "../parts/Button";
 import { BringIn } from "./BringIn";
@@ -37,11 +38,11 @@ const SKY_NAMES: Record<string, string> = { sky: "Sky", sun: "Sun" };
 
 /** What comes through the windows or from the open sky, in the same list: seen alone, switched off. */
 function SkyRows() {
-  const levels = useDesk((d) => d.look?.levels);
+  const shining = useDesk(useShallow((d) => SKY.filter((id) => d.mix && id in d.mix.levels)));
   const sky = useDesk((d) => d.draft!.sky);
   const solo = useDesk((d) => d.solo);
   const editable = useDesk(mayEdit);
-  return SKY.filter((id) => levels && id in levels).map((id) => {
+  return shining.map((id) => {
     const on = id === "sky" ? sky.on : (sky.sun?.on ?? false), name = SKY_NAMES[id]!;
     const flip = () => act((d) => ({ ...d, sky: id === "sky" ? { ...d.sky, on: !on } : { ...d.sky, sun: d.sky.sun && { ...d.sky.sun, on: !on } } }), `${name} ${on ? "off" : "on"}`);
     return (

@@ -1,5 +1,5 @@
 /** Layers from the server: fetched coarse first, decoded, kept by their content's hash. */
-import { fetchLayer, type Look, type Problem } from "../app/api";
+import { fetchLayer, type Mix, type Problem } from "../app/api";
 import { setDesk } from "./store";
 
 export type Layer = {
@@ -88,8 +88,8 @@ export class LayerShelf {
   /** Give up what is still on its way: the frame stays as far as it has come. */
   giveUp() { this.stop.abort(); this.progress(0, 0); }
 
-  /** Follow a look: show what is here, fetch what is not; an older fetch is given up. */
-  follow(keys: Look["layers"]) {
+  /** Follow a mix: show what is here, fetch what is not; an older fetch is given up. */
+  follow(keys: Mix["layers"]) {
     const wanted = JSON.stringify(keys);
     if (wanted === this.wanted) return;
     this.wanted = wanted;
@@ -105,7 +105,7 @@ export class LayerShelf {
     void this.fetchAll(missing, this.stop.signal);
   }
 
-  private async fetchAll(missing: [string, Look["layers"][string]][], signal: AbortSignal) {
+  private async fetchAll(missing: [string, Mix["layers"][string]][], signal: AbortSignal) {
     let left = missing.length;
     this.progress(left, missing.length);
     try {

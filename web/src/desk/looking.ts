@@ -18,8 +18,11 @@ async function ask() {
   // A viewer looks at what is stored; only an editor may send a draft.
   const document = draft === stored ? null : draft;
   try {
-    const look = await fetchLook(record.id, { document, only: solo, step: usePreferences.getState().step, client, picture: true });
-    if (readDesk().record?.id === record.id) {
+    const here = () => readDesk().record?.id === record.id;
+    const question = { document, only: solo, step: usePreferences.getState().step, client, picture: true };
+    const look = await fetchLook(record.id, question, (mix) => { if (here()) setDesk({ mix }); });
+    performance.mark("look-read");
+    if (here()) {
       setDesk({ look, ...(readDesk().draft === draft ? { fault: draft === stored ? readDesk().fault : null } : {}) });
     }
   } catch (error) {

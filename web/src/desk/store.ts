@@ -1,6 +1,6 @@
 /** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
 import { create } from "zustand";
-import type { Camera, Document, Figure, Figures, Grip, Inspection, Judged, LevelMap, Look, Schemas, SetupRecord, Unit, Walked } from "../app/api";
+import type { Camera, Document, Figure, Figures, Grip, Inspection, Judged, LevelMap, Look, Mix, Schemas, SetupRecord, Unit, Walked } from "../app/api";
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
@@ -16,6 +16,8 @@ type Desk = {
   version: number;
   queue: Gesture[];
   status: "kept" | "saving" | "offline";
+  /** What the frame is mixed from; the look follows when the coarse frame is there. */
+  mix: Mix | null;
   look: Look | null;
   /** Whether a newer look is on its way. */
   looking: boolean;
@@ -48,7 +50,7 @@ type Desk = {
 };
 
 export const useDesk = create<Desk>(() => ({
-  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", look: null, looking: false, chosen: null, chosenGrip: null, inspection: null,
+  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", mix: null, look: null, looking: false, chosen: null, chosenGrip: null, inspection: null,
   inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", meter: "ways", column: "units", judged: null,
   walked: null, preview: null, solo: null, fault: null, conflict: null,
 }));
@@ -65,7 +67,7 @@ export function adopt(record: SetupRecord) {
   const grip = (record.document.grip ?? []).map((g) => g.id);
   set({
     record, draft: record.document, stored: record.document, version: record.version, conflict: null, fault: null,
-    ...(same ? {} : { queue: [], look: null }),
+    ...(same ? {} : { queue: [], mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
