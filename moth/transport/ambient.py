@@ -109,8 +109,11 @@ def _spread(values, neighbours, shares, out):
 
 
 @njit(nogil=True, cache=True)
-def _weigh(points, normals, pixel, toward_depth, width, height, step, grid, neighbours, shares):
-    """Weights of the four gathering points round each shading point; the sum of each, before it is made one."""
+def _weigh(points, normals, pixel, past, toward_depth, width, height, step, grid, neighbours, shares):
+    """Weights of the four gathering points round each shading point; the sum of each, before it is made one.
+
+    grid: (cloths on the way, grid places) gathering points.
+    """
     columns = (width + step - 1) // step
     rows = (height + step - 1) // step
     sums = np.zeros(len(points))
@@ -121,7 +124,7 @@ def _weigh(points, normals, pixel, toward_depth, width, height, step, grid, neig
         total = 0.0
         for k in range(4):
             cx, cy = min(max(x0 + k % 2, 0), columns - 1), min(max(y0 + k // 2, 0), rows - 1)
-            j = grid[cy * columns + cx]
+            j = grid[past[i], cy * columns + cx]
             fx = max(1 - abs(gx - cx), 0.15)
             fy = max(1 - abs(gy - cy), 0.15)
             neighbours[i, k] = j
@@ -156,20 +159,20 @@ def _ambient(keyed):
     world, view = keyed.value
     width, height = view.size
     step = STEP.get(width, max(2, round(width / 130)))
-    first = np.full(width * height, -1)
-    first[view.pixel[::-1]] = np.arange(len(view.pixel))[::-1]
+    first = np.full((view.past.max(initial=0) + 1, width * height), -1)
+    first[view.past[::-1], view.pixel[::-1]] = np.arange(len(view.pixel))[::-1]
     xs = np.minimum(np.arange((width + step - 1) // step) * step + step // 2, width - 1)
     ys = np.minimum(np.arange((height + step - 1) // step) * step + step // 2, height - 1)
-    grid = first[(ys[:, None] * width + xs[None]).ravel()]
+    grid = first[:, (ys[:, None] * width + xs[None]).ravel()]
     n = len(view.points)
     neighbours, shares = np.zeros((n, 4), np.int64), np.zeros((n, 4))
     depth = np.linalg.norm(view.points - view.origin, axis=1)
-    sums = _weigh(view.points, view.normals, view.pixel, depth, width, height, step, grid, neighbours, shares)
+    sums = _weigh(view.points, view.normals, view.pixel, view.past, depth, width, height, step, grid, neighbours, shares)
     alone = np.flatnonzero(sums < 0.02)
     # Points on edges and small things gather for themselves: one for all alike in two by two pixels.
     x, y = view.pixel[alone] % width // 2, view.pixel[alone] // width // 2
     facing = (view.normals[alone] * 1.5).round().astype(int) + 2
-    alike = ((y * width + x) * 1000 + facing[:, 0] * 100 + facing[:, 1] * 10 + facing[:, 2]) * 64 + view.body[alone]
+    alike = (((view.past[alone] * height + y) * width + x) * 1000 + facing[:, 0] * 100 + facing[:, 1] * 10 + facing[:, 2]) * 64 + view.body[alone]
     _, one, back = np.unique(alike, return_index=True, return_inverse=True)
     used = np.unique(grid[grid >= 0])
     at = np.concatenate([used, alone[one]])

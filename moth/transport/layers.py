@@ -46,7 +46,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-11", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-12", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
@@ -81,8 +81,8 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     _catchlights(world, view, light, sheen)
     if cancelled():
         raise Cancelled
-    diffuse *= view.mirrored[:, None]
-    sheen *= view.mirrored[:, None]
+    diffuse *= view.left[:, None]
+    sheen *= view.left[:, None]
     image = np.zeros((width * height, 3))
     gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
     _glare(world, view, light, image)
@@ -280,13 +280,21 @@ def _unit_in_frame(view, emitter):
             rays = view.rays(columns.ravel() + dx, rows.ravel() + dy)
             radiance, distance = np.empty(len(rays)), np.empty(len(rays))
             face_along(view.origin, rays, f, emitter.table, emitter.area, radiance, distance)
-            wall = view.depth[pixel]
             body = _body_distance(view.origin, rays, emitter, a, b, deep)
-            lit = (radiance > 0) & (distance < wall) & (distance <= body + 1e-6)
-            glow += np.where(lit, radiance, 0) / 4
-            cover += (lit | (body < wall)) / 4
+            lit = (radiance > 0) & (distance <= body + 1e-6)
+            glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
+            cover += np.maximum(np.where(lit, _left_before(view, pixel, distance), 0), _left_before(view, pixel, body)) / 4
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+def _left_before(view, pixel, distance):
+    """Share of the light left of something at a distance in each pixel: all before what stands there, what a cloth leaves behind it, else none."""
+    left, near = np.where(distance < view.depth[pixel], 1.0, 0.0), view.depth[pixel]
+    for share, wall in view.behind:
+        left = np.where((distance >= near) & (distance < wall[pixel]), share[pixel], left)
+        near = wall[pixel]
+    return left
 
 
 def _body_distance(origin, rays, emitter, a, b, deep):

@@ -196,16 +196,18 @@ def _lobes(world, level, incoming, spread):
         for share, width, back in ((m.forward, m.forward_width, False), (m.lobe, m.lobe_width, True)):
             if share < 0.005:
                 continue
-            mine = np.flatnonzero((p.sheet == k) & (level.max(1) > 0))
-            if not len(mine):
-                continue
-            axis = incoming[mine].copy()
-            leaving = p.other[mine]
-            if back:
-                axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
-                leaving = mine
-            kappa = _concentration(_resultant(lobe_concentration(width)) * spread[mine])
-            out.append((leaving, axis, kappa, share * level[mine] * p.area[mine, None] * m.hue))
+            # A face that stands across the cloth's plane lights both sides: each is a piece of its own.
+            for side in (1, -1):
+                mine = np.flatnonzero((p.sheet == k) & (p.side == side) & (level.max(1) > 0))
+                if not len(mine):
+                    continue
+                axis = incoming[mine].copy()
+                leaving = p.other[mine]
+                if back:
+                    axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
+                    leaving = mine
+                kappa = _concentration(_resultant(lobe_concentration(width)) * spread[mine])
+                out.append((leaving, axis, kappa, share * level[mine] * p.area[mine, None] * m.hue))
     return out
 
 

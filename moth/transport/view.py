@@ -17,7 +17,7 @@ _EYE, MIRROR = (next(i for i, f in enumerate(FINISHES) if f.name == name) for na
 
 @dataclass(frozen=True)
 class View:
-    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen."""
+    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen; past thin cloth there are as many again."""
 
     key: str
     """Content hash: world, camera, size."""
@@ -35,14 +35,18 @@ class View:
     """(n,) as in Mesh.body."""
     patch: np.ndarray
     """(n,) patch that is seen, -1 for none."""
-    mirrored: np.ndarray
-    """(n,) share of the light left after the mirrors on the way, 1 where there are none."""
+    left: np.ndarray
+    """(n,) share of the light left after the mirrors and cloths on the way, 1 where there are none."""
+    past: np.ndarray
+    """(n,) cloths that it is seen through."""
     pixel: np.ndarray
     """(n,) index into the picture, row by row."""
     weight: np.ndarray
     """(n,) share of the pixel."""
     depth: np.ndarray
-    """(height * width,) nearest surface along the middle of each pixel [m]."""
+    """(height * width,) nearest surface in each pixel [m]."""
+    behind: tuple
+    """What each cloth on the way lets see: (share of the light left, nearest surface [m]), each (height * width,)."""
     glass: tuple
     """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the lens (k, 3)."""
     basis: tuple
@@ -88,7 +92,7 @@ def sensor_width(camera):
 
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
-    return content_hash("view-3", world_key(setup), camera.position, camera.aim, sensor_width(camera), camera.focal_length)
+    return content_hash("view-4", world_key(setup), camera.position, camera.aim, sensor_width(camera), camera.focal_length)
 
 
 def half_spread(camera, aspect=16 / 9):
@@ -147,36 +151,75 @@ def _see(keyed, size):
     origin = np.asarray(camera.position, float)
     empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))
-    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, np.zeros(0), np.zeros(0), (), basis, half_spread(camera))
-    rows, columns = np.divmod(np.arange(width * height), width)
+    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, none, np.zeros(0), np.zeros(0), (), (), basis, half_spread(camera))
+    pixels = np.arange(width * height)
+    rows, columns = np.divmod(pixels, width)
     corner = np.array([0.25, 0.75])
     hits = [_hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner]
     depth = np.min([h["distance"] for h in hits], axis=0)
-    first = hits[0]
-    plain = np.ones(width * height, bool)
-    for other in hits[1:]:
-        plain &= (other["body"] == first["body"]) & (other["finish"] == first["finish"])
-        plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
-        plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
-    chunks = []
-    keep = np.flatnonzero(plain & ~eye)
-    middle = {k: sum(h[k][keep] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")}
-    chunks.append((keep, {**{k: first[k][keep] for k in ("finish", "body", "patch", "mirrored")}, **middle}, 1.0))
-    keep = np.flatnonzero(~plain & ~eye)
-    for h in hits:
-        chunks.append((keep, {k: v[keep] for k, v in h.items()}, 0.25))
+    chunks = _plain_and_edges(pixels[~eye], [_some(h, ~eye) for h in hits], 0)
     keep = np.flatnonzero(eye)
     for k in range(16):
         h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
-        chunks.append((keep, h, 1 / 16))
+        chunks.append((keep, h, 1 / 16, 0))
+    behind = []
+    pixels, hits = pixels[~eye], [_some(h, ~eye) for h in hits]
+    for cloths in range(1, CLOTHS + 1):
+        pixels, hits = _through(world, pixels, hits)
+        if not len(pixels):
+            break
+        chunks += _plain_and_edges(pixels, hits, cloths)
+        share, wall = np.zeros(width * height), np.full(width * height, np.inf)
+        share[pixels] = np.mean([h["left"] for h in hits], axis=0)
+        wall[pixels] = np.min([np.where(h["left"] > 0, np.linalg.norm(h["point"] - origin, axis=1), np.inf) for h in hits], axis=0)
+        behind.append((share, wall))
     pixel = np.concatenate([c[0] for c in chunks])
     weight = np.concatenate([np.full(len(c[0]), c[2]) for c in chunks])
-    column = {k: np.concatenate([c[1][k] for c in chunks]) for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "mirrored")}
+    past = np.concatenate([np.full(len(c[0]), c[3]) for c in chunks])
+    column = {k: np.concatenate([c[1][k] for c in chunks]) for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "left")}
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
     return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
-                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["mirrored"], pixel, weight, depth, _glasses(world, view, depth), basis, view.spread)
+                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["left"], past, pixel, weight, depth, tuple(behind),
+                _glasses(world, view, depth), basis, view.spread)
+
+
+CLOTHS, THIN = 3, 0.02
+"""Cloths that are looked through at most, one behind another, and the least straight share of one that is."""
+
+
+def _some(hit, which):
+    return {k: v[which] for k, v in hit.items()}
+
+
+def _plain_and_edges(pixels, hits, past):
+    """Shading points of pixels from the four places in each: (pixels, what they meet, weight, cloths on the way)."""
+    first = hits[0]
+    plain = first["left"] > 0
+    for other in hits[1:]:
+        plain &= (other["body"] == first["body"]) & (other["finish"] == first["finish"]) & (other["left"] == first["left"])
+        plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
+        plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
+    middle = {k: sum(h[k][plain] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")}
+    chunks = [(pixels[plain], {**{k: first[k][plain] for k in ("finish", "body", "patch", "left")}, **middle}, 1.0, past)]
+    for h in hits:
+        edge = ~plain & (h["left"] > 0)
+        chunks.append((pixels[edge], _some(h, edge), 0.25, past))
+    return chunks
+
+
+def _through(world, pixels, hits):
+    """The pixels in which a thin cloth was met, and what the rays meet past it; nothing is left of those that met none."""
+    onward = [np.where(h["straight"] > THIN, h["straight"], 0.0) * h["left"] for h in hits]
+    some = np.any([share > 0 for share in onward], axis=0)
+    found = []
+    for h, share in zip(hits, onward, strict=True):
+        way = -h["toward"][some]
+        past = _hit(world, h["point"][some] + 1e-4 * way, way)
+        past["left"] *= share[some]
+        found.append(past)
+    return pixels[some], found
 
 
 LENS_CURVE = 0.09
@@ -210,7 +253,7 @@ _ASKEW = np.array([0.61, 0.48, 0.63])
 
 
 def _hit(world, origin, directions):
-    """What rays from the lens meet, in the mirrors they meet on the way too."""
+    """What rays from the lens meet, in the mirrors they meet on the way too; what the mirrors leave of the light, what of it goes straight on."""
     mesh = world.mesh
     origins, directions = np.array(np.broadcast_to(origin, directions.shape)), np.array(directions)
     primitive, uv, distance = world.rays.first(origins, directions)
@@ -219,7 +262,7 @@ def _hit(world, origin, directions):
     if len(lost):
         directions[lost] += 1e-4 * np.cross(directions[lost], _ASKEW)
         primitive[lost], uv[lost], distance[lost] = world.rays.first(origins[lost], directions[lost])
-    first, mirrored = distance.copy(), np.ones(len(distance))
+    first, left = distance.copy(), np.ones(len(distance))
     for _ in range(3):
         at = np.flatnonzero(mesh.finish[primitive] == MIRROR)
         if not len(at):
@@ -228,15 +271,18 @@ def _hit(world, origin, directions):
         origins[at] += directions[at] * distance[at, None]
         directions[at] -= 2 * (directions[at] * n).sum(1, keepdims=True) * n
         origins[at] += 1e-4 * directions[at]
-        mirrored[at] *= world.rows[mesh.sheet[primitive[at]], 15]
+        left[at] *= world.rows[mesh.sheet[primitive[at]], 15]
         primitive[at], uv[at], distance[at] = world.rays.first(origins[at], directions[at])
     n = len(primitive)
+    straight, sheet = np.zeros(n), mesh.sheet[primitive]
+    on = np.flatnonzero((sheet >= 0) & (primitive >= 0))
+    straight[on] = world.rows[sheet[on], 14]
     point, normal, albedo = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3))
     patch = np.empty(n, np.int64)
     _surface(primitive, uv, distance, origins, directions, mesh.faces, mesh.normals, mesh.albedo, mesh.flat, mesh.front, mesh.back, mesh.sheet, point, normal, albedo, patch)
     return {
         "point": point, "normal": normal, "toward": -directions, "albedo": albedo, "finish": mesh.finish[primitive], "body": mesh.body[primitive],
-        "patch": patch, "mirrored": mirrored, "distance": first,
+        "patch": patch, "left": left, "straight": straight, "distance": first,
     }
 
 

@@ -278,6 +278,20 @@ def test_one_board_serves_two_lamps():
     assert read_setup(scene)["ratios"]["single"]["ratio"] is not None
 
 
+def test_a_lamp_that_stands_across_a_cloth_lights_it_from_both_sides():
+    """A panel half before and half behind a frost, edge on to it: each side sends on what falls on it."""
+    frost = {"id": "frost", "name": "Frost", "kind": "frame", "material": "frost-light", "position": [3, 4, 1.5], "aim": [3, 5, 1.5], "size": [1.2, 1.2]}
+    panel = {"id": "key", "name": "Key", "role": "key", "head": "panel-small", "position": [1.9, 4, 1.5], "aim": [3, 4, 1.5], "dimmer": 1}
+    scene = setup(room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}, figures=[{**data()["figures"][0], "position": [3, 6.2]}], grip=[frost], units=[panel])
+    world = build_world(scene)
+    light, p = light_of(world, sources(scene)[0]), world.patches
+    fallen = [float((light.lit[:, 0] * p.area)[(p.sheet == 0) & (p.side == side)].sum()) for side in (1, -1)]
+    sent = [sum(float(g.beam[:, 4:7].sum()) for g in light.glows if g.sheet == 0 and p.side[g.patches[0]] == side) for side in (1, -1)]
+    # The two sides stand alike to the lamp, and what one is lit by leaves the other in the lobe through it.
+    assert fallen[0] > 50 and fallen[0] == pytest.approx(fallen[1], rel=0.05)
+    assert sent == pytest.approx([3 * MATERIALS["frost-light"].forward * lm for lm in fallen[::-1]], rel=0.01)
+
+
 def test_the_open_sky_in_the_frame_is_the_sky_and_not_its_patches():
     # CIE overcast: (1 + 2 sin h) / 3 of the zenith, 9/7 of the level over pi; smooth from row to row.
     scene = setup(room={"width": 6, "depth": 7, "height": 3, "outdoors": True}, sky={"kind": "overcast", "level": 10_000}, units=[],
