@@ -5,9 +5,9 @@ import re
 import numpy as np
 from playwright.sync_api import expect
 
+from tests.browser.conftest import pixels
 from tests.browser.test_desk import level, open_copy, settled
 from tests.browser.test_light import pick, until
-from tests.browser.test_signal import pixels
 
 
 def readings(page):
@@ -109,8 +109,7 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
 
 def strip(page, name):
     """Pixels of a small frame."""
-    codes = page.get_by_role("img", name=re.compile(f"^{name}")).evaluate("(c) => [...c.getContext('2d').getImageData(0, 0, c.width, c.height).data]")
-    return np.array(codes, float).reshape(72, 128, 4)[..., :3]
+    return pixels(page, page.get_by_role("img", name=re.compile(f"^{name}"))).astype(float)
 
 
 def linear(codes):

@@ -6,16 +6,11 @@ import numpy as np
 from playwright.sync_api import expect
 
 from moth.camera import PLAIN
+from tests.browser.conftest import pixels
 from tests.browser.test_desk import open_copy, settled
 from tests.browser.test_light import pick, until
 
 CHEST = (0.40, 0.62, 0.60, 0.95)
-READ = """() => { const c = document.querySelector("canvas[aria-label^='The camera']"), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
-  const out = []; for (let i = 0; i < d.length; i += 4) out.push(d[i], d[i + 1], d[i + 2]); return out; }"""
-
-
-def pixels(page):
-    return np.array(page.evaluate(READ), np.uint8).reshape(360, 640, 3)
 
 
 def instruments(page):

@@ -1,39 +1,32 @@
-import { contours } from "d3-contour";
 import { memo, useMemo } from "react";
 import type { LevelMap } from "../app/api";
+import { bands, wordPlaces, type Spot } from "./levels";
 import type { PlanScale } from "./planScale";
 import { useLight } from "./preferences";
 
 const FC = 10.763910416709722;
 
-/** Whole stops under the brightest place: the bands, and their outlines as closed runs of grid places. */
-function bands(map: LevelMap) {
-  const sorted = [...map.lux].sort((a, b) => a - b);
-  // A lamp's own hot spot would push every line together: the brightest hundredth is left out.
-  const top = sorted[Math.floor(sorted.length * 0.99)] ?? 0;
-  if (top <= 0) return [];
-  const levels = Array.from({ length: 8 }, (_, k) => top / 2 ** (8 - k)).concat(top);
-  return contours().size([map.columns, map.rows]).thresholds(levels)(map.lux).map((c) => ({ lux: c.value, stops: Math.log2(c.value / top), rings: c.coordinates }));
-}
-
-type Place = (u: number, v: number) => [number, number];
+type Place = (u: number, v: number) => Spot;
 
 function Bands({ map, place }: { map: LevelMap; place: Place }) {
   const light = useLight();
   const found = useMemo(() => bands(map), [map]);
+  const lines = found.map((band) => ({
+    ...band, text: light.text(band.lux, band.lux / FC),
+    rings: band.rings.map((polygon) => polygon.map((ring) => ring.map(([x, y]) => place(x! / map.columns, y! / map.rows)))),
+  }));
+  // The brightest lines say theirs first.
+  const said = lines.filter((line) => line.stops > -6.5).reverse();
+  const spots = wordPlaces(said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })));
   return (
     <>
-      {found.map(({ lux, stops, rings }) => {
-        const path = rings.map((polygon) => polygon.map((ring) => "M" + ring.map(([x, y]) => place(x! / map.columns, y! / map.rows).map((n) => n.toFixed(1)).join(" ")).join("L") + "Z").join("")).join("");
-        const at = rings[0]?.[0]?.reduce((a, b) => (place(b[0]! / map.columns, b[1]! / map.rows)[1] < place(a[0]! / map.columns, a[1]! / map.rows)[1] ? b : a));
-        const spot = at && place(at[0]! / map.columns, at[1]! / map.rows);
-        return (
-          <g key={lux}>
-            <path d={path} className="fill-lamp stroke-lamp" fillOpacity={0.055} strokeOpacity={Math.abs(stops) < 0.01 ? 0.95 : 0.5} strokeWidth={1} fillRule="evenodd" />
-            {spot && stops > -6.5 && <text x={spot[0]} y={spot[1] + 10} textAnchor="middle" className="fill-lamp text-[10px]" stroke="var(--color-ink)" strokeWidth="3" paintOrder="stroke">{light.text(lux, lux / FC)}</text>}
-          </g>
-        );
-      })}
+      {lines.map(({ lux, stops, rings }) => (
+        <path key={lux} d={rings.flat().map((ring) => "M" + ring.map((at) => at.map((n) => n.toFixed(1)).join(" ")).join("L") + "Z").join("")}
+          className="fill-lamp stroke-lamp" fillOpacity={0.055} strokeOpacity={Math.abs(stops) < 0.01 ? 0.95 : 0.5} strokeWidth={1} fillRule="evenodd" />
+      ))}
+      {said.map(({ lux, text }, k) => spots[k] && (
+        <text key={lux} x={spots[k][0]} y={spots[k][1] + 10} textAnchor="middle" className="fill-lamp text-[10px]" stroke="var(--color-ink)" strokeWidth="3" paintOrder="stroke">{text}</text>
+      ))}
     </>
   );
 }
