@@ -32,6 +32,10 @@ class Glow:
         return bool((self.beam[:, 4:7] > 0).any())
 
 
+TOUCHING = 1e-4
+"""Places less far before a cell's plane [m] are on it, and it lights none of its own: a place a rounding before it would take all its light."""
+
+
 @njit(inline="always")
 def _lobe(kappa, cosine):
     """Density of a von Mises-Fisher lobe [1/sr]."""
@@ -44,10 +48,11 @@ def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
     lx, ly, lz = cell[0] + ax - px, cell[1] + ay - py, cell[2] + az - pz
     d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
     inv = 1 / math.sqrt(d2)
+    before = -(lx * cell[3] + ly * cell[4] + lz * cell[5])
     lx, ly, lz = lx * inv, ly * inv, lz * inv
-    cose = -(lx * cell[3] + ly * cell[4] + lz * cell[5])
-    if cose <= 0:
+    if before <= TOUCHING:
         return lx, ly, lz, 0.0, 0.0, inv
+    cose = before * inv
     lobe = 0.0
     if has_beam and beam[3] > 0:
         lobe = _lobe(beam[3], -(lx * beam[0] + ly * beam[1] + lz * beam[2])) / d2
@@ -138,7 +143,7 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
             above = dx * nx + dy * ny + dz * nz
             if above * above > size2 and above < 0:
                 continue
-            if dx * cell[3] + dy * cell[4] + dz * cell[5] >= 0:
+            if dx * cell[3] + dy * cell[4] + dz * cell[5] >= -TOUCHING:
                 continue
             steps, exact = least, False
             if d2 < MIDDLING * size2:

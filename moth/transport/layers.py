@@ -46,7 +46,7 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-12", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer-13", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
 def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):

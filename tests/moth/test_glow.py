@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from moth.transport.glow import shine
+from moth.transport.glow import glow_rays, shine
 
 SIDE, RADIOSITY = 0.3, 1.0
 CELL = np.array([[0, 0, 0, 0, 0, 1, SIDE / 2, 0, 0, 0, SIDE / 2, 0]], float)
@@ -47,3 +47,14 @@ def test_nothing_comes_from_behind_or_to_the_back():
     assert ours((0, 0, -0.2), (0, 0, 1), False) == 0
     assert ours((0, 0, 0.5), (0, 0, 1), False) == 0
     assert ours((0, 0, 0.5), (0, 0, 1), True) == 0
+
+
+@pytest.mark.parametrize("dome", [False, True])
+@pytest.mark.parametrize("off", [0.0, 1e-9, 1e-7, 2e-5, -1e-7])
+@pytest.mark.parametrize("normal", [(0, 0, 1), (0, 0, -1), (1e-8, 0, -1)])
+def test_a_cell_lights_neither_itself_nor_its_own_back(off, normal, dome):
+    """The underside of a slat lies in the plane of its lit top: a rounding before it, it would have taken all its light."""
+    assert ours(np.array([0.03, 0.02, off]), np.array(normal, float), dome) == 0
+    origins, directions, distances, weights = np.empty((8, 3), np.float32), np.empty((8, 3), np.float32), np.empty(8, np.float32), np.empty(8, np.float32)
+    glow_rays(np.array([[0.03, 0.02, off]]), np.array([normal], float), dome, CELL, FLUX, np.zeros((1, 8)), False, 8, 1, origins, directions, distances, weights)
+    assert not weights.any()

@@ -17,9 +17,9 @@ ASIDE = [{"id": "s", "name": "s", "position": [0.6, 6.4], "facing": 180}]
 PANEL = {"id": "k", "name": "k", "head": "panel-small", "position": [3, 3, 1.5], "aim": [3, 0, 1.5]}
 
 
-def wall_scene(size=(320, 180), unit=PANEL, **more):
+def wall_scene(size=(320, 180), unit=PANEL, camera=WALL_CAMERA, **more):
     """World, view and lamp of a wall looked at straight on, and the view's points on it."""
-    scene = setup(cameras=[WALL_CAMERA], figures=ASIDE, units=[unit], **more)
+    scene = setup(cameras=[camera], figures=ASIDE, units=[unit], **more)
     world = build_world(scene)
     view = see(world, scene, scene.cameras[0], size)
     return world, view, build_emitter(scene.units[0]), np.flatnonzero(view.points[:, 1] < 0.01)
@@ -75,6 +75,18 @@ def test_shade_behind_slats_is_as_deep_and_as_striped_as_many_rays_say():
     assert np.sqrt(((part[wall] - wanted) ** 2).mean()) < 0.03
     # Evening out must not flatten the stripes.
     assert part[wall][shaded].std() == pytest.approx(wanted[shaded].std(), rel=0.05)
+
+
+def test_a_lamp_seen_by_a_twentieth_leaves_no_dark_specks():
+    """Through a slit most first rays find nothing, over many pixels on end: the light is looked for all the same."""
+    boards = [{"id": f"b{k}", "name": "b", "kind": "box", "position": [3 + k * 1.006, 1.5, 0], "size": [2.0, 0.01, 2.9]} for k in (-1, 1)]
+    world, view, emitter, wall = wall_scene((640, 360), furniture=boards, camera={**WALL_CAMERA, "position": [3, 1.4, 1.5], "focal_length": 18})
+    part, _ = visibility(world, view, emitter, wall)
+    wanted = very_many(world, view, emitter, wall)
+    dim = (wanted > 0.01) & (wanted < 0.1)
+    assert dim.sum() > 20_000
+    assert (part[wall][dim] == 0).mean() < 0.01
+    assert part[wall][dim].mean() == pytest.approx(wanted[dim].mean(), rel=0.03)
 
 
 def test_neighbours_on_another_surface_lend_no_samples():
