@@ -102,6 +102,68 @@ def test_softness_and_grip_are_compared():
     assert "m away" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
 
 
+CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]}
+
+
+@pytest.mark.parametrize(("changed", "what", "words", "stops"), [
+    ({"shutter": {"angle": 90}}, "shutter", "1/100 s for 1/50 s, 1 stop less exposure", -1),
+    ({"shutter": {"time": 0.02}, "fps": 24}, "frame rate", "24 for 25 fps", None),
+    ({"nd": 2}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
+    ({"nd": 1, "filter_loss": 1}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
+    ({"white_balance": 3200, "tint": 0.2}, "white", "3200 K, tint +0.2 for 5600 K, +0", None),
+    ({"sensor": "full-frame"}, "lens", "50 mm on full frame for 50 mm on super 35", None),
+    ({"position": [3, 6.0, 1.25]}, "place", "0.50 m away", None),
+    ({"aim": [3.3, 3, 1.2]}, "aim", "0.30 m away", None),
+    ({"curve": "acescct"}, "curve", "acescct for bt709", None),
+])
+def test_every_setting_of_the_camera_is_told_with_what_it_does_to_exposure(changed, what, words, stops):
+    told = rows(lit(KEY, cameras=[{**CAMERA, **changed}]), lit(KEY, cameras=[CAMERA]))
+    row = told["camera", what]
+    assert row["words"] == words and row["stops"] == (pytest.approx(stops) if stops else None)
+    # Nothing else of the camera is said to have changed.
+    assert [key for key in told if key[0] == "camera"] == [("camera", what)]
+
+
+@pytest.mark.parametrize(("changed", "words"), [
+    ({"on": False}, "off, there on"),
+    ({"head": "panel-small"}, "Soft panel"),
+    ({"aim": [3.4, 3, 1.2]}, "aims 0.40 m off"),
+    ({"cct": 3200}, "white 3200 K for 5600 K"),
+    ({"green": 0.5}, "another colour"),
+    ({"attachments": [{"key": "crate"}]}, "hung with Egg crate for nothing"),
+])
+def test_every_change_of_a_unit_is_told(changed, words):
+    there = lit(KEY, FILL)
+    here = lit({**KEY, **changed}, FILL)
+    told, turned = rows(here, there), rows(there, here)
+    assert words in told["unit", "Key"]["words"] and ("unit", "Fill") not in told
+    assert ("unit", "Key") in turned and ("unit", "Fill") not in turned
+
+
+def test_what_is_dark_here_and_lit_there_is_told_without_stops():
+    dark, bright = lit({**KEY, "on": False}, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}), lit(KEY, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM})
+    here, there = rows(dark, bright)["level", "under the chin, toward the lens"], rows(bright, dark)["level", "under the chin, toward the lens"]
+    assert (here["words"], here["stops"]) == ("dark here, lit there", None) and (there["words"], there["stops"]) == ("lit here, dark there", None)
+    assert compare(dark, dark) == []
+
+
+def test_a_ratio_that_only_one_of_them_has_is_told():
+    row = rows(lit(KEY, FILL), setup(units=[]))["ratio", "key to fill"]
+    assert row["words"].endswith(":1; there no light on the key side") and row["stops"] is None
+
+
+def test_grip_turned_the_subject_moved_and_another_place_are_told():
+    flag = {"id": "g", "name": "Flag", "kind": "flag", "material": "duvetyne", "position": [1.5, 3.0, 1.4], "aim": [3, 3, 1.2], "size": [0.6, 0.9]}
+    subject = {"id": "subject", "name": "Subject", "pose": "seated", "position": [3, 3]}
+    reference = lit(KEY, grip=[flag], figures=[subject])
+    other = lit(KEY, grip=[{**flag, "aim": [3, 3.6, 1.2]}], figures=[{**subject, "position": [3.2, 3], "facing": 20}], haze=0.02)
+    told = rows(other, reference)
+    assert told["grip", "Flag"]["words"] == "turned" and told["place", "haze"]["words"] == "not the same"
+    assert told["place", "Subject"]["words"] == "0.20 m away, turned +20°"
+    assert rows(lit(KEY, figures=[subject]), reference)["grip", "Flag"]["words"] == "only there"
+    assert rows(reference, lit(KEY, figures=[subject]))["grip", "Flag"]["words"] == "only here"
+
+
 FAR = {"id": "k", "name": "Key", "role": "key", "head": "point-600", "position": [3, 6.8, 1.3], "aim": [3, 3, 1.17]}
 
 

@@ -246,11 +246,34 @@ def test_warm_cloth_warms_the_face():
      [{"id": "b", "name": "Board", "kind": "board", "material": "foam-white", "position": [1.2, 5.0, 1.5], "aim": [0.8, 6.2, 1.5], "size": [1.2, 1.2]}], "turned away"),
     ({"aim": [3.6, 3.6, 1.6]},
      [{"id": "c", "name": "Cloth", "kind": "frame", "material": "grid-half", "position": [4.2, 4.2, 1.9], "aim": [3, 3, 1.2], "size": [0.8, 0.8]}], "keep at least"),
+    ({"attachments": [{"key": "lens-26"}, {"key": "lens-50"}]}, [], "only one of them can be the optic"),
+    ({"head": "panel-small", "attachments": [{"key": "lens-26"}]}, [], "cannot be hung on a soft panel"),
+    ({"head": "fresnel-200", "aim": [4.4, 4.4, 0.1]}, [], "aimed at the floor"),
+    ({"head": "fresnel-200", "aim": [4.4, 4.4, 2.9]}, [], "aimed at the ceiling"),
+    ({"head": "fresnel-200", "aim": [5.9, 4.4, 2.0]}, [], "aimed at the east wall"),
+    ({"head": "fresnel-200", "aim": [5.4, 5.4, 2.0]},
+     [{"id": "f", "name": "Black flag", "kind": "flag", "material": "duvetyne", "position": [5.0, 5.0, 2.0], "aim": [4.4, 4.4, 2.0], "size": [1.2, 1.2]}], "aimed at 'Black flag'"),
+    ({"head": "fresnel-200", "position": [4.4, 4.4, 1.6], "aim": [4.4, 3.0, 1.2]},
+     [{"id": "b", "name": "Low board", "kind": "board", "material": "foam-white", "position": [4.4, 3.6, 1.2], "aim": [4.4, 4.4, 1.6], "size": [0.3, 0.3]}],
+     "of its light goes past Low board"),
 ])
 def test_rigs_that_cannot_work_are_said_in_words(unit, grip, words):
+    _said_at_the_unit(unit, grip, words)
+
+
+@pytest.mark.parametrize("unit, furniture, words", [
+    ({"head": "fresnel-200", "aim": [5.4, 3.4, 0.6]},
+     [{"id": "c", "name": "Chart chest", "kind": "box", "position": [5.2, 3.6, 0], "size": [1.0, 1.0, 1.4], "surface": {"reflectance": 0.01}}], "aimed at 'Chart chest'"),
+    ({"attachments": [{"key": "lens-19"}], "position": [3.0, 4.6, 0.5], "aim": [3.2, 3.25, 0.45]}, [], "aimed at the body of 'Subject'"),
+])
+def test_what_a_lamp_is_aimed_at_instead_is_named(unit, furniture, words):
+    _said_at_the_unit(unit, [], words, furniture)
+
+
+def _said_at_the_unit(unit, grip, words, furniture=()):
     lamp = hard(**{"position": [4.4, 4.4, 2.0], **unit})
-    room = {"width": 6, "depth": 7, "height": 3, **(BLACK_ROOM if "north wall" in words else {})}
-    faults = inspect_unit(setup(units=[lamp], grip=grip, room=room), "key")["faults"]
+    room = {"width": 6, "depth": 7, "height": 3, **(BLACK_ROOM if "aimed at" in words else {})}
+    faults = inspect_unit(setup(units=[lamp], grip=grip, room=room, furniture=list(furniture)), "key")["faults"]
     assert any(words in f for f in faults), faults
 
 

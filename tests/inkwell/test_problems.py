@@ -1,0 +1,68 @@
+"""Errors as problems: what a person reads when something is not as wanted."""
+
+import json
+import logging
+
+import pytest
+from asgiref.sync import async_to_sync
+from django.core.cache import cache
+from django.test import AsyncClient
+from ninja.errors import HttpError
+
+from inkwell.config import problems
+
+
+def body_of(answer):
+    assert answer["Content-Type"] == "application/problem+json"
+    return json.loads(answer.content)
+
+
+def test_a_fault_of_ours_tells_nothing_of_the_inside_and_is_logged(hand, setup, monkeypatch, caplog):
+    def breaks(*_):
+        raise ZeroDivisionError("a secret of the house")
+
+    monkeypatch.setattr("inkwell.setups.services.check", breaks)
+    with caplog.at_level(logging.ERROR):
+        answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"picture": False})
+    said = body_of(answer)
+    assert answer.status_code == 500 and said["detail"] == problems.BROKEN and "secret" not in answer.content.decode()
+    assert "a secret of the house" in caplog.text
+
+
+def test_what_the_framework_refuses_is_a_problem_too(hand, setup, monkeypatch):
+    def refuses(*_):
+        raise HttpError(409, "Somebody holds it.")
+
+    monkeypatch.setattr("inkwell.setups.services.check", refuses)
+    answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"picture": False})
+    assert answer.status_code == 409 and body_of(answer)["detail"] == "Somebody holds it."
+
+
+def test_guessing_passwords_is_slowed(hands, people):
+    cache.clear()
+    answers = [hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"}).status_code for _ in range(61)]
+    assert set(answers[:60]) == {401} and answers[60] == 429
+    said = body_of(hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"}))
+    assert said["status"] == 429 and said["detail"] == "Wait a minute before you try again."
+    cache.clear()
+
+
+@pytest.mark.parametrize(("location", "place"), [
+    (("body", "data", "document", "units", 2, "dimmer"), "units[2].dimmer"), (("body", "payload", "title"), "title"), (("query", "version"), "query.version"), ((), ""),
+])
+def test_places_are_named_as_in_the_file(location, place):
+    assert problems._place(location) == place
+
+
+def test_the_real_door_refuses_what_is_too_large_and_says_what_a_page_may_load(db, settings):
+    """The same over ASGI, as the server runs it: middlewares have a waiting side there."""
+    client = AsyncClient()
+
+    def sent(body):
+        return async_to_sync(client.post)("/api/session", data=body, content_type="application/json")
+
+    answer = async_to_sync(client.get)("/api/session")
+    assert answer.status_code == 200 and "default-src 'self'" in answer["Content-Security-Policy"]
+    large, small = sent(b" " * (settings.LARGEST_BODY + 1)), sent(b"{}")
+    assert large.status_code == 413 and "MB" in body_of(large)["detail"]
+    assert small.status_code in (403, 422)
