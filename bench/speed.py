@@ -1,5 +1,6 @@
 """Whole frames: against Mitsuba's fastest variant that runs here, at equal error; and the cost of more units. python -m bench.speed"""
 
+import argparse
 import json
 import os
 import resource
@@ -92,6 +93,7 @@ def against_mitsuba(samples=48):
 
 
 def main():
+    argparse.ArgumentParser(prog="python -m bench.speed", description="Time whole frames against Mitsuba, and 2 to 40 units; prints a table.").parse_args()
     found = against_mitsuba()
     if found:
         print(f"Whole frame, 4 panels, 480 x 270, room bounce: ours {found['ours']:.2f} s from nothing, {found['ours, links kept']:.2f} s with links kept,",

@@ -1,5 +1,6 @@
 """Compare with the committed references: python -m bench.accuracy. Make them anew: script/references."""
 
+import argparse
 from pathlib import Path
 
 import numpy as np
@@ -25,6 +26,7 @@ def rows():
 
 
 def main():
+    argparse.ArgumentParser(prog="python -m bench.accuracy", description="Compare every rig with the committed references; prints the table and writes it into docs/accuracy.md.").parse_args()
     found = sorted(rows(), key=lambda r: -max(abs(r[1]), abs(r[2])))
     lines = ["| rig | worst disc, Mitsuba | worst dome, Mitsuba | worst disc, Radiance | frame RMSE |", "|---|---|---|---|---|"]
     for name, disc, dome, radiance, frame in found:

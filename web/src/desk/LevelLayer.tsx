@@ -8,7 +8,7 @@ const FC = 10.763910416709722;
 
 type Place = (u: number, v: number) => Spot;
 
-function Bands({ map, place }: { map: LevelMap; place: Place }) {
+function Bands({ map, place, width }: { map: LevelMap; place: Place; width?: number }) {
   const light = useLight();
   const found = useMemo(() => bands(map), [map]);
   const lines = found.map((band) => ({
@@ -17,7 +17,7 @@ function Bands({ map, place }: { map: LevelMap; place: Place }) {
   }));
   // The brightest lines say theirs first.
   const said = lines.filter((line) => line.stops > -6.5).reverse();
-  const spots = wordPlaces(said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })));
+  const spots = wordPlaces(said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })), ...(width ? [0, width] : []));
   return (
     <>
       {lines.map(({ lux, stops, rings }) => (
@@ -46,7 +46,7 @@ export function WallLevels({ map }: { map: LevelMap }) {
   const place: Place = (u, v) => [(flip ? 1 - u : u) * width, (1 - v) * height];
   return (
     <figure className="absolute top-12 right-2 z-10 rounded border border-line bg-ink/90 p-2">
-      <svg width={width} height={height} role="img" aria-label={`Lines of equal level on the ${map.plane} wall`}><rect width={width} height={height} className="fill-panel" /><Bands map={map} place={place} /></svg>
+      <svg width={width} height={height} role="img" aria-label={`Lines of equal level on the ${map.plane} wall`}><rect width={width} height={height} className="fill-panel" /><Bands map={map} place={place} width={width} /></svg>
       <figcaption className="mt-1 text-xs text-quiet">{map.plane} wall from inside, lines a stop apart</figcaption>
     </figure>
   );

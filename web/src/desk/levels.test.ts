@@ -30,3 +30,9 @@ test("words that would touch go down their line", () => {
 test("a line without room has no words, and does not take it from the next", () => {
   expect(wordPlaces([{ text: "100 fc", along: [[0, 0]] }, { text: "50 fc", along: [[5, 5]] }, { text: "25 fc", along: [[5, 14]] }, { text: "x", along: [] }])).toEqual([[0, 0], null, [5, 14], null]);
 });
+
+test("words stay inside the picture", () => {
+  const [first, last] = wordPlaces([{ text: "100 fc", along: [[1, 20]] }, { text: "50 fc", along: [[259, 20]] }], 0, 260);
+  expect(first![0]).toBeGreaterThan(15);
+  expect(last![0]).toBeLessThan(245);
+});

@@ -17,13 +17,14 @@ export function bands(map: LevelMap): Band[] {
 
 const LINE = 12, LETTER = 5.6;
 
-/** Where the words of each line go, the first line's first: as high on the line as they touch no words before them; null where there is no room. */
-export function wordPlaces(lines: { text: string; along: Spot[] }[]): (Spot | null)[] {
+/** Where the words of each line go, the first line's first: as high on the line as they touch no words before them, and not over the edges; null where there is no room. */
+export function wordPlaces(lines: { text: string; along: Spot[] }[], left = -Infinity, right = Infinity): (Spot | null)[] {
   const taken: { x: number; y: number; half: number }[] = [];
   return lines.map(({ text, along }) => {
     const half = (text.length * LETTER) / 2 + 2;
     const free = ([x, y]: Spot) => taken.every((t) => Math.abs(t.y - y) >= LINE || Math.abs(t.x - x) >= t.half + half);
-    const spot = along.toSorted((a, b) => a[1] - b[1]).find(free) ?? null;
+    const inside = ([x, y]: Spot): Spot => [Math.min(Math.max(x, left + half), right - half), y];
+    const spot = along.map(inside).sort((a, b) => a[1] - b[1]).find(free) ?? null;
     if (spot) taken.push({ x: spot[0], y: spot[1], half });
     return spot;
   });
