@@ -16,6 +16,8 @@ SIZE = (192, 108)
 """Of the picture that is judged; a cheek in a medium shot is ten pixels across."""
 DARKEST = 2.0**-16
 """Linear signals below this are black."""
+SHEER = 0.4
+"""Cloths before the lens that leave this part of the light are looked through: nets."""
 PARTS = {
     "skin": "skin on the key side", "shadow": "skin on the shadow side", "highlights": "highlights", "floor": "deepest shade", "backdrop": "backdrop about the head",
     "edge": "edge of head and shoulders",
@@ -135,7 +137,10 @@ def _parts(setup, ready, layers, mixed):
     world, camera, (width, height) = ready.world, ready.camera, SIZE
     view = see(world, setup, camera, SIZE)
     first = np.full(width * height, -1)
-    first[view.pixel[::-1]] = np.arange(len(view.pixel))[::-1]
+    # Behind a net it is what shows through that a pixel is part of.
+    seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))
+    seen = seen[np.lexsort((-seen, view.past[seen]))]
+    first[view.pixel[seen]] = seen
     body, patch = np.where(first >= 0, view.body[first], -1), np.where(first >= 0, view.patch[first], -1)
     people = 1 + len(setup.furniture)
     figure = (body == people).reshape(height, width)

@@ -6,6 +6,7 @@ import pytest
 from moth.camera import bt709, frame_exposure
 from moth.document import Order, Step, load
 from moth.errors import DocumentError
+from moth.materials import MATERIALS
 from moth.metering import PLANS, PROFILES, can_be_fixed, headroom, lay_out, picture_of, read_asked, read_fixed, read_order, read_ratios, read_setup, read_targets, start
 from moth.metering.fixed import key_level
 from moth.metering.order import catchlights
@@ -53,6 +54,16 @@ def test_parts_lie_where_they_should(scene, picture):
         assert columns[part].mean() == pytest.approx(x * SIZE[0], abs=2.5) and rows[part].mean() == pytest.approx(y * SIZE[1], abs=2.5)
     assert not set(parts["backdrop"]) & (set(parts["skin"]) | set(parts["edge"]))
     assert picture.signal("highlights") > picture.signal("skin") > picture.signal("shadow") > picture.signal("floor")
+
+
+@pytest.mark.parametrize(("material", "looked_through"), [("net-single", True), ("net-double", True), ("muslin-bleached", False)])
+def test_what_stands_behind_a_net_is_judged_as_if_it_were_not_there(picture, material, looked_through):
+    cloth = {"id": "net", "name": "Net", "kind": "frame", "material": material, "position": [3, 5.2, 1.25], "aim": [3, 5.4, 1.25], "size": [1.2, 1.2]}
+    netted = picture_of(lit(grip=[cloth]))
+    same = len(np.intersect1d(picture.parts["skin"], netted.parts["skin"])) / len(picture.parts["skin"])
+    assert (same > 0.8) if looked_through else same < 0.2
+    if looked_through:
+        assert netted.signal("skin") == pytest.approx(MATERIALS[material].straight * picture.signal("skin"), rel=0.12)
 
 
 def test_the_picture_is_the_sum_of_its_sources(scene, picture):
