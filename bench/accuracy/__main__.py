@@ -26,7 +26,7 @@ def rows():
 
 
 def main():
-    argparse.ArgumentParser(prog="python -m bench.accuracy", description="Compare every rig with the committed references; prints the table and writes it into docs/accuracy.md.").parse_args()
+    argparse.ArgumentParser(prog="python -m bench.accuracy", description="Compare every rig with its references; prints the table and writes it into docs/accuracy.md.").parse_args()
     found = sorted(rows(), key=lambda r: -max(abs(r[1]), abs(r[2])))
     lines = ["| rig | worst disc, Mitsuba | worst dome, Mitsuba | worst disc, Radiance | frame RMSE |", "|---|---|---|---|---|"]
     for name, disc, dome, radiance, frame in found:
