@@ -20,6 +20,8 @@ from .readings import NEUTRAL, _stop, ways_at
 
 NOSE = 0.03
 """From the tip of the nose to the cheek its shadow falls on [m]; typical."""
+NEAREST = 0.05
+"""Ways shorter than this are taken as so long [m]."""
 WALL_12 = 12 * 0.3048
 COVERAGE = (0.5, 1.0, 1.5)
 """Stops within which a width counts as covered."""
@@ -169,7 +171,8 @@ def _stages(setup, unit, surfaces, face_level, colour, step):
     """Levels along the way: on the axis at the first surface it meets, on each cloth and board, on the face."""
     place = np.asarray(unit.position, float)
     first = surfaces[0][2] if surfaces else anchor(setup)
-    d2 = float(((first - place) ** 2).sum())
+    # A board pushed through the lamp itself has no distance to tell a level by.
+    d2 = max(float(((first - place) ** 2).sum()), NEAREST**2)
     rows: list = []
     before: Any = None
     for k, (key, lamp) in enumerate(stages(unit)):
@@ -196,7 +199,7 @@ def _cost(setup, unit, surfaces, light, full, step):
     if full <= 0:
         return None
     places = [np.asarray(unit.position, float), *(place for _, _, place, _, _ in surfaces), anchor(setup)]
-    length = sum(float(np.linalg.norm(b - a)) for a, b in pairwise(places))
+    length = max(sum(float(np.linalg.norm(b - a)) for a, b in pairwise(places)), NEAREST)
     emitter = light.emitters[0]
     straight = float(emitter.table[0, 0]) / length**2
     lost = float(np.log2(full / straight))
