@@ -202,6 +202,9 @@ def _cost(setup, unit, surfaces, light, full, step):
     length = max(sum(float(np.linalg.norm(b - a)) for a, b in pairwise(places)), NEAREST)
     emitter = light.emitters[0]
     straight = float(emitter.table[0, 0]) / length**2
+    if straight <= 0:
+        # A beam that is dark on its axis has nothing to be told against.
+        return None
     lost = float(np.log2(full / straight))
     return {"stops": lost, "words": difference_words(lost, step), "path": length}
 

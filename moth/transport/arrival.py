@@ -70,7 +70,8 @@ def _lights(emitter, sheet):
     k = np.linspace(-0.9, 0.9, 7)
     u, v = (m.reshape(-1, 1) for m in np.meshgrid(k, k))
     toward = sheet.centre + u * sheet.half[0] * sheet.right + v * sheet.half[1] * sheet.up - emitter.centre
-    toward /= np.linalg.norm(toward, axis=1, keepdims=True)
+    # A mirror may stand in the lamp itself.
+    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
     at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.frame[10:13], 0)) * (emitter.table.shape[1] - 1)
     return bool((emitter.table[:, at.astype(int)] > 1e-6 * emitter.table.max()).any())
 

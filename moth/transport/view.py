@@ -162,7 +162,8 @@ def _see(keyed, size):
     keep = np.flatnonzero(eye)
     for k in range(16):
         h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
-        chunks.append((keep, h, 1 / 16, 0))
+        met = h["left"] > 0
+        chunks.append((keep[met], _some(h, met), 1 / 16, 0))
     behind = []
     pixels, hits = pixels[~eye], [_some(h, ~eye) for h in hits]
     for cloths in range(1, CLOTHS + 1):
@@ -274,6 +275,8 @@ def _hit(world, origin, directions):
         left[at] *= world.rows[mesh.sheet[primitive[at]], 15]
         primitive[at], uv[at], distance[at] = world.rays.first(origins[at], directions[at])
     n = len(primitive)
+    # A cloth pushed through a wall is looked through into nothing: nothing is left of that.
+    left[primitive < 0], distance[primitive < 0] = 0, 0
     straight, sheet = np.zeros(n), mesh.sheet[primitive]
     on = np.flatnonzero((sheet >= 0) & (primitive >= 0))
     straight[on] = world.rows[sheet[on], 14]

@@ -96,16 +96,12 @@ def put_to_use(scene, seed):
         assert error.sentence.endswith(".")
 
 
-@pytest.mark.parametrize("seed", [2, 5, 6, 7, 8, 11])
+# Those that broke something once: a board, a mirror through the lamp, cloth through a wall, a beam dark on its axis.
+@pytest.mark.parametrize("seed", [2, 7, 225, 249, 1027])
 def test_any_rig_that_is_accepted_can_be_used(seed):
     scene = accepted(seed)
     assert scene is not None
     put_to_use(scene, seed)
-
-
-def test_what_is_refused_is_refused_in_words():
-    found = [accepted(seed) for seed in range(12)]
-    assert 6 < sum(scene is not None for scene in found) < 12
 
 
 if __name__ == "__main__":

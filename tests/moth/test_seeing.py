@@ -69,6 +69,19 @@ def test_no_pixel_holds_more_than_itself():
     assert both == pytest.approx(np.full(len(both), MATERIALS["net-single"].straight * MATERIALS["frost-light"].straight))
 
 
+def test_a_cloth_pushed_through_a_wall_shows_nothing_of_the_outside():
+    """Where it stands outside the room, and in the wall's very plane, rays past it meet nothing: the picture stays one of numbers."""
+    scene = setup(room={"width": 6, "depth": 7, "height": 3}, units=[LAMP], grip=[{**cloth("silk"), "position": [5.9, 3.0, 1.5], "aim": [3, 3.6, 1.2], "size": [3.0, 2.5]}],
+                  cameras=[{"id": "a", "name": "A", "position": [3, 5.5, 1.5], "aim": [5.9, 3, 1.4], "focal_length": 24}])
+    world = build_world(scene)
+    for size in ((96, 54), SIZE):
+        view = see(world, scene, scene.cameras[0], size)
+        assert view.past.max() == 1 and all(np.isfinite(part).all() for part in (view.points, view.normals, view.toward, view.albedo, view.left))
+        assert (view.left > 0).all()
+        layer = render_layer(world, view, sources(scene)[0])
+        assert np.isfinite(layer.surfaces).all()
+
+
 def test_a_lamp_glows_through_a_net():
     _, bare = seen(unit=BACK)
     _, netted = seen(cloth("net-single"), unit=BACK)
