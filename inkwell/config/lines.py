@@ -1,16 +1,10 @@
 """Answers told line by line, each as soon as it is known: one JSON object a line."""
 
-import logging
-
 from asgiref.sync import sync_to_async
 from django.http import StreamingHttpResponse
 from ninja import Schema
 
-from moth.errors import MothError
-
-from .problems import BROKEN
-
-log = logging.getLogger(__name__)
+from .problems import plainly
 
 
 class ProblemOut(Schema):
@@ -42,8 +36,6 @@ async def later(work, name):
     """The line of a result that is worked out on a thread now: under its name, or as a problem."""
     try:
         return {name: await sync_to_async(work, thread_sensitive=False)()}
-    except MothError as error:
-        return {"problem": {"status": 422, "detail": error.sentence, "path": error.path}}
-    except Exception:
-        log.exception("unhandled error after the answer had begun")
-        return {"problem": {"status": 500, "detail": BROKEN}}
+    except Exception as error:
+        status, detail, path = plainly(error)
+        return {"problem": {"status": status, "detail": detail, "path": path}}

@@ -31,6 +31,14 @@ def problem_response(status, detail, path="", **extra):
     return JsonResponse(body, status=status, content_type="application/problem+json")
 
 
+def plainly(error):
+    """Status, sentence and place of an error as a person may read it; one that nobody foresaw is logged and tells nothing of the inside."""
+    if isinstance(error, MothError):
+        return 422, error.sentence, error.path
+    log.error("unhandled error", exc_info=error)
+    return 500, BROKEN, ""
+
+
 def _place(location):
     text = ""
     for part in location:
@@ -49,7 +57,7 @@ def install(api):
 
     @api.exception_handler(MothError)
     def moth_error(request, error):
-        return problem_response(422, error.sentence, error.path)
+        return problem_response(*plainly(error))
 
     @api.exception_handler(ValidationError)
     def invalid(request, error):
@@ -79,5 +87,5 @@ def install(api):
 
     @api.exception_handler(Exception)
     def broken(request, error):
-        log.exception("unhandled error at %s", request.path)
-        return problem_response(500, BROKEN)
+        log.error("at %s", request.path)
+        return problem_response(*plainly(error))

@@ -45,8 +45,6 @@ class View:
     """(n,) share of the pixel."""
     depth: np.ndarray
     """(height * width,) nearest surface in each pixel [m]."""
-    behind: tuple
-    """What each cloth on the way lets see: (share of the light left, nearest surface [m]), each (height * width,)."""
     glass: tuple
     """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the lens (k, 3)."""
     basis: tuple
@@ -67,6 +65,17 @@ class View:
     def reach(self):
         """(n,) distance from the lens of each shading point [m]."""
         return np.linalg.norm(self.points - self.origin, axis=1)
+
+    @cached_property
+    def behind(self):
+        """What each cloth on the way lets see: (share of the light left, nearest surface [m]), each (height * width,)."""
+        count, found = self.size[0] * self.size[1], []
+        for past in range(1, int(self.past.max(initial=0)) + 1):
+            mine = np.flatnonzero(self.past == past)
+            wall = np.full(count, np.inf)
+            np.minimum.at(wall, self.pixel[mine], self.reach[mine])
+            found.append((np.bincount(self.pixel[mine], self.left[mine] * self.weight[mine], count), wall))
+        return tuple(found)
 
     def rays(self, x, y):
         """Unit directions through places of the picture, in pixels from the upper left corner."""
@@ -151,7 +160,7 @@ def _see(keyed, size):
     origin = np.asarray(camera.position, float)
     empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))
-    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, none, np.zeros(0), np.zeros(0), (), (), basis, half_spread(camera))
+    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, none, np.zeros(0), np.zeros(0), (), basis, half_spread(camera))
     pixels = np.arange(width * height)
     rows, columns = np.divmod(pixels, width)
     corner = np.array([0.25, 0.75])
@@ -164,17 +173,12 @@ def _see(keyed, size):
         h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
         met = h["left"] > 0
         chunks.append((keep[met], _some(h, met), 1 / 16, 0))
-    behind = []
     pixels, hits = pixels[~eye], [_some(h, ~eye) for h in hits]
     for cloths in range(1, CLOTHS + 1):
         pixels, hits = _through(world, pixels, hits)
         if not len(pixels):
             break
         chunks += _plain_and_edges(pixels, hits, cloths)
-        share, wall = np.zeros(width * height), np.full(width * height, np.inf)
-        share[pixels] = np.mean([h["left"] for h in hits], axis=0)
-        wall[pixels] = np.min([np.where(h["left"] > 0, np.linalg.norm(h["point"] - origin, axis=1), np.inf) for h in hits], axis=0)
-        behind.append((share, wall))
     pixel = np.concatenate([c[0] for c in chunks])
     weight = np.concatenate([np.full(len(c[0]), c[2]) for c in chunks])
     past = np.concatenate([np.full(len(c[0]), c[3]) for c in chunks])
@@ -182,7 +186,7 @@ def _see(keyed, size):
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
     return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
-                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["left"], past, pixel, weight, depth, tuple(behind),
+                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["left"], past, pixel, weight, depth,
                 _glasses(world, view, depth), basis, view.spread)
 
 
