@@ -82,3 +82,15 @@ def test_an_empty_stage_has_a_card():
     card = level_card(setup(units=[]))
     assert card["units"] == [] and card["sentence"].startswith("No units")
     assert page({**card, "place": ""}).startswith(b"%PDF") and moved(data(), "units", 0, on=False)["units"][0]["on"] is False
+
+
+def test_the_card_tells_what_hangs_on_a_unit_whose_figures_it_has_and_what_the_sky_does():
+    document = moved(data(sky={"kind": "clear", "level": 12_000, "cct": 7000, "sun": {"azimuth": 120, "elevation": 15, "level": 40_000}},
+                          openings=[{"id": "w", "name": "Sea window", "wall": "west", "along": 3.0, "up": 1.4, "size": [1.2, 1.2]}]), "units", 0,
+                     head="point-300", attachments=[{"key": "lens-26"}, {"key": "scrim-single"}], measured={"lux": 800, "distance": 2.5})
+    card = level_card(load(document))
+    assert card["units"][0]["hung"].startswith("measured 800 lx at 2.5 m; Projection lens") and card["units"][0]["hung"].count(";") == 2
+    assert card["units"][1]["hung"] == ""
+    assert card["sky"] == "Sky clear, 12000 lx, 7000 K; sun 120° from north, 15° up, 40000 lx"
+    # Indoors without a window there is no sky to write down.
+    assert level_card(load(data()))["sky"] is None

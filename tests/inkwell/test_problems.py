@@ -10,6 +10,8 @@ from django.test import AsyncClient
 from ninja.errors import HttpError
 
 from inkwell.config import problems
+from inkwell.config.lines import later
+from moth.errors import MothError
 
 
 def body_of(answer):
@@ -45,6 +47,18 @@ def test_guessing_passwords_is_slowed(hands, people):
     said = body_of(hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"}))
     assert said["status"] == 429 and said["detail"] == "Wait a minute before you try again."
     cache.clear()
+
+
+@pytest.mark.parametrize(("error", "told"), [
+    (MothError("A lamp stands in the wall.", "units[0]"), (422, "A lamp stands in the wall.", "units[0]")), (KeyError("inside"), (500, problems.BROKEN, "")),
+])
+def test_an_error_is_told_alike_before_and_after_an_answer_has_begun(error, told):
+    def breaks():
+        raise error
+
+    assert problems.plainly(error) == told
+    assert tuple(async_to_sync(later)(breaks, "look")["problem"].values()) == told
+    assert async_to_sync(later)(lambda: {"a": 1}, "look") == {"look": {"a": 1}}
 
 
 @pytest.mark.parametrize(("location", "place"), [

@@ -245,3 +245,43 @@ def test_a_dark_stage_is_judged_without_a_fault():
     rows = by(read_order(empty.model_copy(update={"profile": PROFILES["middle-grey"], "order": Order(steps=(Step(key="key"), Step(key="fill"), Step(key="instruments")))}), picture))
     assert rows["key"]["met"] is False and rows["fill"]["met"] is False and rows["instruments"]["met"] is False
     assert all(r["meter"] is None for r in read_ratios(empty, picture))
+
+
+@pytest.mark.parametrize(("camera", "words"), [
+    ({"aim": [3, 5.5 + 1.0, 1.2]}, "the face is not in the picture"),
+    ({"aim": [3, 3, 1.1]}, "tilt up"),
+    ({"aim": [3, 3, 1.3]}, "tilt down"),
+    ({"aim": [2.66, 3, 1.17]}, "at the left edge"),
+    ({"aim": [3.34, 3, 1.17]}, "at the right edge"),
+    ({"aim": [3, 3, 1.1], "focal_length": 24}, "above the head"),
+])
+def test_a_frame_that_does_not_hold_the_face_says_what_to_do(picture, camera, words):
+    scene = lit(cameras=[{**CAMERA, **camera}], order=start("three-point").model_dump())
+    row = by(read_order(scene, picture_of(scene)))["frame"]
+    assert row["met"] is False and words in row["words"] and row["panel"] == "camera"
+
+
+def test_a_close_up_may_cut_the_crown():
+    scene = lit(cameras=[{**CAMERA, "focal_length": 135, "aim": [3, 3, 1.2]}], order=start("three-point").model_dump())
+    row = by(read_order(scene, picture_of(scene)))["frame"]
+    assert row["met"] and "the crown is cut" in row["words"]
+
+
+def test_steps_without_what_they_ask_for_say_so():
+    # No light at all, then a note and nothing else: each step names what is missing, none breaks.
+    dark = by(read_order(lit({**KEY, "on": False}, order=start("three-point").model_dump()), picture_of(lit({**KEY, "on": False}))))
+    assert dark["key"]["met"] is False and "bring in the key" in dark["key"]["words"]
+    assert dark["fill"]["met"] is False and "no light" in dark["fill"]["words"]
+    assert dark["separation"]["met"] is not True and dark["background"]["met"] is not True
+    noted = lit(notes="Tide at six.", order=start("three-point").model_dump())
+    row = by(read_order(noted, picture_of(noted)))["note"]
+    assert row["met"] and "noted" in row["words"]
+
+
+def test_a_window_under_the_sky_is_asked_about_until_it_is_marked():
+    window = {"id": "w", "name": "Sea window", "wall": "west", "along": 3.0, "up": 1.4, "size": [1.2, 1.2]}
+    for fixed, met in (([], False), ([{"thing": "w"}], None)):
+        scene = lit(KEY, openings=[window], fixed=fixed, order=start("natural").model_dump(), cameras=[{**CAMERA, "position": [4.6, 5.0, 1.3], "aim": [1.6, 2.6, 1.3], "focal_length": 28}])
+        row = by(read_order(scene, picture_of(scene)))["fixed"]
+        assert "Sea window" in row["words"] and (met is None or row["met"] is met)
+        assert ("mark it if its light cannot be changed" in row["words"]) is (not fixed)

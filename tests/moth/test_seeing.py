@@ -82,6 +82,16 @@ def test_a_cloth_pushed_through_a_wall_shows_nothing_of_the_outside():
         assert np.isfinite(layer.surfaces).all()
 
 
+def test_what_is_behind_is_told_for_each_pixel_of_the_cloth_and_no_other():
+    net = cloth("net-double", x=1.5)
+    view, _ = seen(net)
+    (share, wall), = view.behind
+    covered = share > 0
+    assert 0.3 < covered.mean() < 0.7 and share[covered].max() == pytest.approx(MATERIALS["net-double"].straight)
+    # What shows through stands farther off, and beside the cloth there is nothing behind.
+    assert (wall[covered] > view.depth[covered]).all() and np.isinf(wall[~covered]).all()
+
+
 def test_a_lamp_glows_through_a_net():
     _, bare = seen(unit=BACK)
     _, netted = seen(cloth("net-single"), unit=BACK)
