@@ -26,7 +26,10 @@ AFTER = """async ([act, marks]) => {
     }
     return Object.fromEntries(Object.entries(times).map(([k, v]) => [k, v - start]));
 }"""
-KEY = "document.querySelector('{target}').dispatchEvent(new KeyboardEvent('keydown', {{key: '{key}', shiftKey: {fine}, bubbles: true}}))"
+KEY = (
+    "document.querySelector('{target}').dispatchEvent(new KeyboardEvent('keydown', {{key: '{key}',"
+    " shiftKey: {fine}, bubbles: true}}))"
+)
 
 
 def _sign_in(page, server):
@@ -43,30 +46,53 @@ def _keeper():
 
 
 def measure(times=15):
-    """Medians in milliseconds: dimmer, first frame, full frame, readings alone and behind the first frame."""
+    """Medians in milliseconds: dimmer, first frame, full frame, readings alone and behind the first
+    frame.
+    """
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         _sign_in(page, server)
         page.get_by_role("link", name="Keeper, instrument room").click()
-        page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)
+        page.wait_for_function(
+            "() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000
+        )
         page.wait_for_timeout(1500)
 
         dimmer, first, full, behind = [], [], [], []
         for k in range(times):
             key = "ArrowLeft" if k % 2 else "ArrowRight"
-            act = KEY.format(target='[role=slider][aria-label=Dimmer]', key=key, fine="false")
+            act = KEY.format(target="[role=slider][aria-label=Dimmer]", key=key, fine="false")
             dimmer.append(page.evaluate(AFTER, [act, [["frame-painted", None]]])["frame-painted"])
             page.wait_for_timeout(300)
         for _ in range(times):
             act = KEY.format(target="body", key="ArrowLeft", fine="true")
-            got = page.evaluate(AFTER, [act, [["layer-coarse", None], ["frame-painted", "layer-coarse"], ["look-read", None], ["layer-full", None], ["frame-painted", "layer-full"]]])
-            first.append(got["frame-paintedlayer-coarse"]), full.append(got["frame-paintedlayer-full"]), behind.append(got["look-read"])
+            got = page.evaluate(
+                AFTER,
+                [
+                    act,
+                    [
+                        ["layer-coarse", None],
+                        ["frame-painted", "layer-coarse"],
+                        ["look-read", None],
+                        ["layer-full", None],
+                        ["frame-painted", "layer-full"],
+                    ],
+                ],
+            )
+            (
+                first.append(got["frame-paintedlayer-coarse"]),
+                full.append(got["frame-paintedlayer-full"]),
+                behind.append(got["look-read"]),
+            )
             page.wait_for_timeout(1800)  # the figures of the unit are asked for in this pause
         look = """async (body) => {
             const { csrf } = await (await fetch('/api/session')).json();
             const start = performance.now();
-            const answer = await fetch(`/api${location.pathname}/look`, { method: 'POST', headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' }, body });
+            const answer = await fetch(`/api${location.pathname}/look`, {
+                method: 'POST', body,
+                headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' },
+            });
             await answer.text();
             if (!answer.ok) throw new Error(`look answered ${answer.status}`);
             return performance.now() - start;
@@ -75,12 +101,23 @@ def measure(times=15):
         readings, moved = [], []
         for k in range(times):
             document["units"][0]["dimmer"] = 0.1 + k / 100
-            readings.append(page.evaluate(look, json.dumps({"document": document, "picture": False})))
+            readings.append(
+                page.evaluate(look, json.dumps({"document": document, "picture": False}))
+            )
             document["units"][0]["position"][0] += 0.01
             moved.append(page.evaluate(look, json.dumps({"document": document, "picture": False})))
         browser.close()
-    return {name: statistics.median(values) for name, values in
-            {"dimmer": dimmer, "first": first, "full": full, "readings": readings, "alone": moved, "behind": behind}.items()}
+    return {
+        name: statistics.median(values)
+        for name, values in {
+            "dimmer": dimmer,
+            "first": first,
+            "full": full,
+            "readings": readings,
+            "alone": moved,
+            "behind": behind,
+        }.items()
+    }
 
 
 LIVE = """async (seconds) => {
@@ -89,7 +126,8 @@ LIVE = """async (seconds) => {
     const start = performance.now();
     let turns = 0;
     while (performance.now() - start < seconds * 1000) {
-        slider.dispatchEvent(new KeyboardEvent('keydown', { key: turns++ % 2 ? 'ArrowLeft' : 'ArrowRight', bubbles: true }));
+        const key = turns++ % 2 ? 'ArrowLeft' : 'ArrowRight';
+        slider.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
         await new Promise(requestAnimationFrame);
     }
     return performance.getEntriesByName('instruments-drawn').length / seconds;
@@ -98,16 +136,22 @@ UPLOAD = """async (body) => {
     const { csrf } = await (await fetch('/api/session')).json();
     const [production] = await (await fetch('/api/productions')).json();
     const headers = { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' };
-    return (await (await fetch(`/api/scenes/${production.scenes[0].id}/import`, { method: 'POST', headers, body })).json()).id;
+    const path = `/api/scenes/${production.scenes[0].id}/import`;
+    return (await (await fetch(path, { method: 'POST', headers, body })).json()).id;
 }"""
 
 
 def live(units=8, seconds=4):
-    """Frames a second with waveform, histogram and spots while a dimmer is moved, 640 x 360: luma, three channels."""
+    """Frames a second with waveform, histogram and spots while a dimmer is moved, 640 x 360: luma,
+    three channels.
+    """
     document = _keeper()
     while len(document["units"]) < units:
         extra = dict(document["units"][len(document["units"]) % 4])
-        extra["id"], extra["name"] = f"more-{len(document['units'])}", f"More {len(document['units'])}"
+        extra["id"], extra["name"] = (
+            f"more-{len(document['units'])}",
+            f"More {len(document['units'])}",
+        )
         document["units"].append(extra)
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
@@ -115,7 +159,9 @@ def live(units=8, seconds=4):
         _sign_in(page, server)
         page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
         page.goto(f"{server.url}/setups/{page.evaluate(UPLOAD, json.dumps(document))}")
-        page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000)
+        page.wait_for_function(
+            "() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000
+        )
         page.get_by_role("button", name="Instruments").click()
         page.wait_for_timeout(2500)
         found = {"luma": page.evaluate(LIVE, seconds)}

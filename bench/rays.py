@@ -33,8 +33,24 @@ def rate(count=400_000):
     emitter = sources(setup)[0].emitters[0]
     chosen = np.arange(0, len(view.points), max(1, 4 * len(view.points) // count))
     m = 4 * len(chosen)
-    rays = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32), np.empty(m, np.float32), np.empty(m)
-    shadow_rays(view.points, view.normals, chosen, view.pixel, emitter.frame, emitter.table, emitter.face, 0, 4, *rays)
+    rays = (
+        np.empty((m, 3), np.float32),
+        np.empty((m, 3), np.float32),
+        np.empty(m, np.float32),
+        np.empty(m),
+    )
+    shadow_rays(
+        view.points,
+        view.normals,
+        chosen,
+        view.pixel,
+        emitter.frame,
+        emitter.table,
+        emitter.face,
+        0,
+        4,
+        *rays,
+    )
     return m / 1e6 / best(lambda: world.rays.visible(*rays[:3]))
 
 
@@ -52,13 +68,48 @@ def measure(size=(480, 270)):
         def straight(emitter=source.emitters[0], light=light):
             layers._add_lamp(world, view, emitter, *light, lambda: False)
 
-        def record(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total, calls=calls, original=original):
+        def record(
+            scene,
+            cloths,
+            points,
+            normals,
+            chosen,
+            seeds,
+            frame,
+            table,
+            face,
+            first,
+            count,
+            lit,
+            total,
+            calls=calls,
+            original=original,
+        ):
             m = len(chosen) * count
-            rays = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32), np.empty(m, np.float32), np.empty(m)
+            rays = (
+                np.empty((m, 3), np.float32),
+                np.empty((m, 3), np.float32),
+                np.empty(m, np.float32),
+                np.empty(m),
+            )
             shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, *rays)
             asked = rays[3] > 0
             calls.append([part[asked] for part in rays[:3]])
-            original(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total)
+            original(
+                scene,
+                cloths,
+                points,
+                normals,
+                chosen,
+                seeds,
+                frame,
+                table,
+                face,
+                first,
+                count,
+                lit,
+                total,
+            )
 
         visibility_module.see_face = record
         try:

@@ -1,4 +1,6 @@
-"""Whole frames: against Mitsuba's fastest variant that runs here, at equal error; and the cost of more units. python -m bench.speed"""
+"""Whole frames: against Mitsuba's fastest variant that runs here, at equal error; and the cost of
+more units. python -m bench.speed
+"""
 
 import argparse
 import json
@@ -45,12 +47,16 @@ def room(count):
     units = []
     for k in range(count):
         x, y, z = PLACES[k % 4]
-        units.append(rigs_module.unit(rigs_module.PANEL, [x, y - 0.02 * (k // 4), z], rigs_module.FACE))
+        units.append(
+            rigs_module.unit(rigs_module.PANEL, [x, y - 0.02 * (k // 4), z], rigs_module.FACE)
+        )
     return rigs_module._rig([{**u, "dimmer": 1.0} for u in units])
 
 
 def frame(setup, size=SIZE):
-    """Linear frame of all sources at their levels, with matte finishes, and how long it took from nothing [s] and from kept links [s]."""
+    """Linear frame of all sources at their levels, with matte finishes, and how long it took from
+    nothing [s] and from kept links [s].
+    """
     from dataclasses import replace
 
     start = time.perf_counter()
@@ -59,13 +65,18 @@ def frame(setup, size=SIZE):
     view = replace(view, finish=np.full_like(view.finish, MATTE))
     ambient.ambient_of(world, view)
     kept = time.perf_counter()
-    total = sum(render_layer(world, view, source).surfaces * unit.dimmer for source, unit in zip(sources(setup), setup.units, strict=True))
+    total = sum(
+        render_layer(world, view, source).surfaces * unit.dimmer
+        for source, unit in zip(sources(setup), setup.units, strict=True)
+    )
     end = time.perf_counter()
     return total, end - start, end - kept
 
 
 def against_mitsuba(samples=48):
-    """Seconds of ours, of Mitsuba's to the same error, and that error; None where the references' environment is not set up."""
+    """Seconds of ours, of Mitsuba's to the same error, and that error; None where the references'
+    environment is not set up.
+    """
     python = ROOT / ".local" / "references" / "bin" / "python"
     if not python.exists():
         return None
@@ -80,32 +91,65 @@ def against_mitsuba(samples=48):
     with tempfile.TemporaryDirectory() as folder:
         rig, picture = f"{folder}/rig.npz", f"{folder}/picture.npy"
         export("speed", rig)
-        done = subprocess.run([python, "-c", MITSUBA, "-", rig, picture, str(samples)], cwd=ROOT / "bench" / "accuracy",
-                              env={**os.environ, "PYTHONPATH": ".", **llvm}, capture_output=True, text=True, check=True)
+        done = subprocess.run(
+            [python, "-c", MITSUBA, "-", rig, picture, str(samples)],
+            cwd=ROOT / "bench" / "accuracy",
+            env={**os.environ, "PYTHONPATH": ".", **llvm},
+            capture_output=True,
+            text=True,
+            check=True,
+        )
         seconds = json.loads(done.stdout.strip().splitlines()[-1])["seconds"]
         halves = np.load(picture)
     setup = load(document)
     frame(load(room(3)), (96, 54))  # compiles
     image, whole, kept = frame(setup)
     error = max(rmse(image, halves), 1e-4)
-    noise = float(np.sqrt((((halves[0] - halves[1]) @ LUMINANCE) ** 2).mean() / 2) / (halves.mean(0) @ LUMINANCE).mean())
-    return {"ours": whole, "ours, links kept": kept, "error": error, "mitsuba": seconds * (noise / error) ** 2, "noise": noise, "seconds": seconds}
+    noise = float(
+        np.sqrt((((halves[0] - halves[1]) @ LUMINANCE) ** 2).mean() / 2)
+        / (halves.mean(0) @ LUMINANCE).mean()
+    )
+    return {
+        "ours": whole,
+        "ours, links kept": kept,
+        "error": error,
+        "mitsuba": seconds * (noise / error) ** 2,
+        "noise": noise,
+        "seconds": seconds,
+    }
 
 
 def main():
-    argparse.ArgumentParser(prog="python -m bench.speed", description="Time whole frames against Mitsuba, and 2 to 40 units; prints a table.").parse_args()
+    argparse.ArgumentParser(
+        prog="python -m bench.speed",
+        description="Time whole frames against Mitsuba, and 2 to 40 units; prints a table.",
+    ).parse_args()
     found = against_mitsuba()
     if found:
-        print(f"Whole frame, 4 panels, 480 x 270, room bounce: ours {found['ours']:.2f} s from nothing, {found['ours, links kept']:.2f} s with links kept,",
-              f"relative RMSE {100 * found['error']:.1f} %.")
-        print(f"Mitsuba (llvm, path): {found['seconds']:.2f} s at {100 * found['noise']:.1f} %, so {found['mitsuba']:.1f} s to the same error:",
-              f"{found['mitsuba'] / found['ours']:.1f} times ours.", flush=True)
+        print(
+            f"Whole frame, 4 panels, 480 x 270, room bounce: ours {found['ours']:.2f} s from"
+            f" nothing, {found['ours, links kept']:.2f} s with links kept,",
+            f"relative RMSE {100 * found['error']:.1f} %.",
+        )
+        print(
+            f"Mitsuba (llvm, path): {found['seconds']:.2f} s at {100 * found['noise']:.1f} %, so"
+            f" {found['mitsuba']:.1f} s to the same error:",
+            f"{found['mitsuba'] / found['ours']:.1f} times ours.",
+            flush=True,
+        )
     else:
         print("No references' environment: run script/references once for the comparison.")
-    print("| units | all layers, 480 × 270, from nothing | with links kept | memory |\n|---|---|---|---|")
+    print(
+        "| units | all layers, 480 × 270, from nothing | with links kept | memory"
+        " |\n|---|---|---|---|"
+    )
     for count in (2, 5, 10, 20, 40):
         _, whole, kept = frame(load(room(count)))
-        print(f"| {count} | {whole:.1f} s | {kept:.1f} s | {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e3:.0f} MB |", flush=True)
+        print(
+            f"| {count} | {whole:.1f} s | {kept:.1f} s |"
+            f" {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e3:.0f} MB |",
+            flush=True,
+        )
 
 
 if __name__ == "__main__":

@@ -63,7 +63,11 @@ def _layers(args):
         image = layer.surfaces.copy().reshape(-1, 3)
         image[layer.seen] = image[layer.seen] * (1 - layer.cover[:, None]) + layer.glow[:, None]
         write_exr(args.out / f"{source.id}.exr", image.reshape(layer.surfaces.shape))
-    frame = mix(setup, camera, layers) if layers else np.zeros((args.size[1], args.size[0], 3), np.uint8)
+    frame = (
+        mix(setup, camera, layers)
+        if layers
+        else np.zeros((args.size[1], args.size[0], 3), np.uint8)
+    )
     Image.fromarray(frame).save(args.out / "frame.png")
 
 
@@ -79,11 +83,18 @@ def main(argv=None):
     commands = parser.add_subparsers(dest="command", required=True)
     read = commands.add_parser("read", help="print all readings as JSON")
     read.add_argument("file")
-    read.add_argument("--step", choices=("third", "tenth"), default="third", help="how fine stops are said")
-    inspect = commands.add_parser("inspect", help="print what one unit's light does on its way, and a level map of the floor, as JSON")
+    read.add_argument(
+        "--step", choices=("third", "tenth"), default="third", help="how fine stops are said"
+    )
+    inspect = commands.add_parser(
+        "inspect",
+        help="print what one unit's light does on its way, and a level map of the floor, as JSON",
+    )
     inspect.add_argument("file")
     inspect.add_argument("unit", help="id of the unit")
-    layers = commands.add_parser("layers", help="write one OpenEXR a source [cd/m^2] and the mixed frame as PNG")
+    layers = commands.add_parser(
+        "layers", help="write one OpenEXR a source [cd/m^2] and the mixed frame as PNG"
+    )
     layers.add_argument("file")
     layers.add_argument("--out", type=Path, required=True)
     layers.add_argument("--size", type=_size, default=(480, 270))
@@ -95,17 +106,32 @@ def main(argv=None):
         return OK if stop.code == 0 else MISUSE
     try:
         if args.command == "read":
-            print(json.dumps(read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False))
+            print(
+                json.dumps(
+                    read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False
+                )
+            )
         elif args.command == "inspect":
             setup = _load(args.file)
             if args.unit not in [u.id for u in setup.units]:
                 raise DocumentError(f"There is no unit '{args.unit}'.", "units")
-            print(json.dumps({"unit": inspect_unit(setup, args.unit), "floor": level_map(setup, "floor", args.unit)}, indent=2, ensure_ascii=False))
+            print(
+                json.dumps(
+                    {
+                        "unit": inspect_unit(setup, args.unit),
+                        "floor": level_map(setup, "floor", args.unit),
+                    },
+                    indent=2,
+                    ensure_ascii=False,
+                )
+            )
         elif args.command == "layers":
             _layers(args)
         else:
             setup = _load(args.file)
-            print(f"{setup.title}: {len(setup.units)} units, {len(setup.figures)} figures. No faults.")
+            print(
+                f"{setup.title}: {len(setup.units)} units, {len(setup.figures)} figures. No faults."
+            )
     except MothError as error:
         print(f"{args.file}: {error}", file=sys.stderr)
         return FAULT

@@ -1,4 +1,6 @@
-"""The one family of errors. Each carries the place in the document and a sentence a gaffer understands."""
+"""The one family of errors. Each carries the place in the document and a sentence a gaffer
+understands.
+"""
 
 
 class MothError(Exception):

@@ -20,8 +20,24 @@ BASE = {
     "figures": [{"id": "subject", "name": "Subject", "pose": "seated", "position": [3, 3]}],
     "cameras": [{"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]}],
     "units": [
-        {"id": "key", "name": "Key", "role": "key", "head": "softbox-small", "position": [4.4, 4.4, 2.0], "aim": [3, 3, 1.2], "dimmer": 0.5},
-        {"id": "fill", "name": "Fill", "role": "fill", "head": "panel-small", "position": [1.8, 4.8, 1.4], "aim": [3, 3, 1.2], "dimmer": 0.5},
+        {
+            "id": "key",
+            "name": "Key",
+            "role": "key",
+            "head": "softbox-small",
+            "position": [4.4, 4.4, 2.0],
+            "aim": [3, 3, 1.2],
+            "dimmer": 0.5,
+        },
+        {
+            "id": "fill",
+            "name": "Fill",
+            "role": "fill",
+            "head": "panel-small",
+            "position": [1.8, 4.8, 1.4],
+            "aim": [3, 3, 1.2],
+            "dimmer": 0.5,
+        },
     ],
 }
 
@@ -55,5 +71,7 @@ def ways(scene, position, direction, receiver="disc", source=0):
     """What a source of a set-up brings to a meter [lx], by the way it takes."""
     direction = tuple(np.asarray(direction, float) / np.linalg.norm(direction))
     world = build_world(scene)
-    found = meter_light(world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver))
+    found = meter_light(
+        world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver)
+    )
     return {way: float(rgb @ LUMINANCE) for way, rgb in found.items()}

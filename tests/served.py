@@ -1,4 +1,6 @@
-"""The real server on a database of its own, as script/demo starts it: for browser tests and the bench."""
+"""The real server on a database of its own, as script/demo starts it: for browser tests and the
+bench.
+"""
 
 import contextlib
 import json
@@ -17,8 +19,15 @@ ROOT = Path(__file__).resolve().parents[1]
 LOCAL = Path(os.environ.get("INKWELL_LOCAL", ROOT / ".local"))
 CHROMIUM = {
     "executable_path": "/usr/bin/chromium",
-    "args": ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-             "--disable-component-update", "--disable-sync"],
+    "args": [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ],
 }
 
 
@@ -35,12 +44,31 @@ class Server:
         self.process = None
 
     def manage(self, *args):
-        subprocess.run([sys.executable, "manage.py", *args], cwd=ROOT, env=self.environment, check=True, stdout=subprocess.DEVNULL)
+        subprocess.run(
+            [sys.executable, "manage.py", *args],
+            cwd=ROOT,
+            env=self.environment,
+            check=True,
+            stdout=subprocess.DEVNULL,
+        )
 
     def start(self):
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "uvicorn", "inkwell.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port), "--log-level", "warning"],
-            cwd=ROOT, env=self.environment)
+            [
+                sys.executable,
+                "-m",
+                "uvicorn",
+                "inkwell.config.asgi:application",
+                "--host",
+                "127.0.0.1",
+                "--port",
+                str(self.port),
+                "--log-level",
+                "warning",
+            ],
+            cwd=ROOT,
+            env=self.environment,
+        )
         for _ in range(300):
             with contextlib.suppress(OSError):
                 urllib.request.urlopen(self.url + "/api/session", timeout=5).read()
@@ -62,7 +90,14 @@ class Server:
 def served(database):
     """A server with the demo loaded into a fresh database."""
     place = json.loads((LOCAL / "database.json").read_text())
-    access = {"host": "127.0.0.1", "port": place["port"], "user": place["user"], "password": place["password"], "dbname": place["name"], "autocommit": True}
+    access = {
+        "host": "127.0.0.1",
+        "port": place["port"],
+        "user": place["user"],
+        "password": place["password"],
+        "dbname": place["name"],
+        "autocommit": True,
+    }
 
     def drop(connection):
         connection.execute(f'drop database if exists "{database}" with (force)')

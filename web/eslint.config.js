@@ -7,5 +7,15 @@ export default ts.config(
   { ignores: ["dist", "src/app/schema.d.ts"] },
   js.configs.recommended,
   ts.configs.recommended,
-  { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs.recommended.rules }, languageOptions: { globals: globals.browser } },
+  {
+    plugins: { "react-hooks": hooks },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      "max-len": [
+        "error",
+        { code: 100, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true },
+      ],
+    },
+    languageOptions: { globals: globals.browser },
+  },
 );

@@ -4,6 +4,9 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  server: { host: "127.0.0.1", proxy: { "/api": "http://127.0.0.1:8461", "/admin": "http://127.0.0.1:8461" } },
+  server: {
+    host: "127.0.0.1",
+    proxy: { "/api": "http://127.0.0.1:8461", "/admin": "http://127.0.0.1:8461" },
+  },
   build: { chunkSizeWarningLimit: 900 },
 });

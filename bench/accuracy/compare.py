@@ -39,7 +39,9 @@ def levels(setup):
 
 
 def ours(name, picture=True):
-    """Disc and dome readings (marks, 3) [lx], and the frame (height, width, 3) [cd/m^2] of matte surfaces."""
+    """Disc and dome readings (marks, 3) [lx], and the frame (height, width, 3) [cd/m^2] of matte
+    surfaces.
+    """
     setup = load(rigs()[name])
     # The references' windows are holes: ours are given glass that sends nothing back.
     with mock.patch.object(grip, "GLASS", replace(grip.GLASS, reflectance=0.0)):
@@ -57,16 +59,29 @@ def ours(name, picture=True):
             n = np.asarray(mark.direction, float)
             n /= np.linalg.norm(n)
             for out, receiver in ((disc, "disc"), (dome, "dome")):
-                out[k] += sum(meter_light(world, light, Meter(mark.position, tuple(n), receiver)).values()) * gains[source.id]
+                out[k] += (
+                    sum(
+                        meter_light(world, light, Meter(mark.position, tuple(n), receiver)).values()
+                    )
+                    * gains[source.id]
+                )
         if picture:
-            frame += render_layer(world, view, source).surfaces.reshape(height, FINER, width, FINER, 3).mean((1, 3)) * gains[source.id]
+            frame += (
+                render_layer(world, view, source)
+                .surfaces.reshape(height, FINER, width, FINER, 3)
+                .mean((1, 3))
+                * gains[source.id]
+            )
     return disc, dome, frame
 
 
 def rmse(ours, halves):
-    """Relative RMSE of luminance against a reference given as two halves whose noise is independent.
+    """Relative RMSE of luminance against a reference given as two halves whose noise is
+    independent.
 
     The mean of (ours - first)(ours - second) is the mean square error without either's noise.
     """
     a, first, second = ours @ LUMINANCE, halves[0] @ LUMINANCE, halves[1] @ LUMINANCE
-    return float(np.sqrt(max(((a - first) * (a - second)).mean(), 0)) / ((first + second) / 2).mean())
+    return float(
+        np.sqrt(max(((a - first) * (a - second)).mean(), 0)) / ((first + second) / 2).mean()
+    )

@@ -18,23 +18,37 @@ def _walls(setup):
     """The room's walls as rectangles, with holes where the windows are."""
     room = setup.room
     box = np.array([room.width, room.depth, room.height])
-    faces = {"floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)), "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)), "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)),
-             "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)), "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)), "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0))}
+    faces = {
+        "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)),
+        "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
+        "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)),
+        "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
+        "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)),
+        "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0)),
+    }
     out = []
     for name in ("floor",) if room.outdoors else faces:
         corner, a, b = (np.array(k, float) * box for k in faces[name])
         if room.outdoors:
-            corner, a, b = np.array([-3000.0, -3000, 0]), np.array([6000.0, 0, 0]), np.array([0, 6000.0, 0])
+            corner, a, b = (
+                np.array([-3000.0, -3000, 0]),
+                np.array([6000.0, 0, 0]),
+                np.array([0, 6000.0, 0]),
+            )
         holes = []
         for opening in setup.openings:
             if opening.wall == name:
                 middle, _ = opening_place(setup, opening)
                 # Which of the wall's two ways is level: the window's width lies along it.
                 level = 0 if abs(a[2]) < 1e-9 else 1
-                half = np.array(opening.size) / 2 if level == 0 else np.array(opening.size)[::-1] / 2
+                half = (
+                    np.array(opening.size) / 2 if level == 0 else np.array(opening.size)[::-1] / 2
+                )
                 la, lb = np.linalg.norm(a), np.linalg.norm(b)
                 u, v = (middle - corner) @ a / la / la, (middle - corner) @ b / lb / lb
-                holes.append((u - half[0] / la, u + half[0] / la, v - half[1] / lb, v + half[1] / lb))
+                holes.append(
+                    (u - half[0] / la, u + half[0] / la, v - half[1] / lb, v + half[1] / lb)
+                )
         us = sorted({0.0, 1.0, *(k for h in holes for k in h[:2])})
         vs = sorted({0.0, 1.0, *(k for h in holes for k in h[2:])})
         for u0, u1 in pairwise(us):
@@ -76,16 +90,52 @@ def export(name, path):
     sky = setup.sky
     np.savez_compressed(
         path,
-        vertices=mesh.vertices, faces=mesh.faces[solid], normals=mesh.normals, albedo=mesh.albedo,
-        walls=np.array([np.concatenate(w[1:]) for w in walls]), wall_albedo=np.array([surface_albedo(getattr(setup.room, w[0])) for w in walls]),
-        sheets=np.array([np.concatenate([s.centre, s.right, s.up, s.normal, s.half]) for s in sheets]).reshape(-1, 14),
-        shares=np.array([[m.reflectance, m.mirror, m.lobe, m.lobe_width, m.straight, m.forward, m.forward_width, m.through, *m.hue] for m in (s.material for s in sheets)]).reshape(-1, 11),
-        lamps=np.array([e.frame for e in emitters]).reshape(-1, 15), peak=np.array([float(e.table[0, 0]) for e in emitters]),
-        tables=np.array([e.table[0] for e in emitters]).reshape(len(emitters), -1) if emitters else np.zeros((0, 1)),
-        crate=np.array([u.attachments[0].settings["cutoff"] if u.attachments else 0 for u in setup.units]),
+        vertices=mesh.vertices,
+        faces=mesh.faces[solid],
+        normals=mesh.normals,
+        albedo=mesh.albedo,
+        walls=np.array([np.concatenate(w[1:]) for w in walls]),
+        wall_albedo=np.array([surface_albedo(getattr(setup.room, w[0])) for w in walls]),
+        sheets=np.array(
+            [np.concatenate([s.centre, s.right, s.up, s.normal, s.half]) for s in sheets]
+        ).reshape(-1, 14),
+        shares=np.array(
+            [
+                [
+                    m.reflectance,
+                    m.mirror,
+                    m.lobe,
+                    m.lobe_width,
+                    m.straight,
+                    m.forward,
+                    m.forward_width,
+                    m.through,
+                    *m.hue,
+                ]
+                for m in (s.material for s in sheets)
+            ]
+        ).reshape(-1, 11),
+        lamps=np.array([e.frame for e in emitters]).reshape(-1, 15),
+        peak=np.array([float(e.table[0, 0]) for e in emitters]),
+        tables=(
+            np.array([e.table[0] for e in emitters]).reshape(len(emitters), -1)
+            if emitters
+            else np.zeros((0, 1))
+        ),
+        crate=np.array(
+            [u.attachments[0].settings["cutoff"] if u.attachments else 0 for u in setup.units]
+        ),
         marks=np.array([[*m.position, *m.direction] for m in setup.marks]),
-        camera=np.concatenate([camera.position, camera.aim, half_spread(camera), *axes(camera.position, camera.aim)]),
-        picture=np.array(PICTURE), outdoors=setup.room.outdoors,
-        sky=np.array([sky.level if (setup.openings or setup.room.outdoors) and sky.on else 0.0, float(outside(sky)(np.array([[0, 0, 1.0]]))[0]) * sky.level / 10_000]),
+        camera=np.concatenate(
+            [camera.position, camera.aim, half_spread(camera), *axes(camera.position, camera.aim)]
+        ),
+        picture=np.array(PICTURE),
+        outdoors=setup.room.outdoors,
+        sky=np.array(
+            [
+                sky.level if (setup.openings or setup.room.outdoors) and sky.on else 0.0,
+                float(outside(sky)(np.array([[0, 0, 1.0]]))[0]) * sky.level / 10_000,
+            ]
+        ),
         sun=np.array([*sun_direction(sky.sun), sky.sun.level]) if sky.sun else np.zeros(0),
     )

@@ -33,7 +33,11 @@ class Session(Schema):
 def _session(request):
     user = request.user
     known = user.is_authenticated
-    return {"username": user.username if known else None, "staff": known and user.is_staff, "csrf": get_token(request)}
+    return {
+        "username": user.username if known else None,
+        "staff": known and user.is_staff,
+        "csrf": get_token(request),
+    }
 
 
 @router.get("/session", response=Session, auth=None)

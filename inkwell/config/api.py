@@ -14,7 +14,9 @@ from inkwell.setups.metering import router as metering
 
 from . import problems
 
-api = NinjaAPI(title="Inkwell Moth", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json")
+api = NinjaAPI(
+    title="Inkwell Moth", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json"
+)
 problems.install(api)
 api.add_router("", accounts, tags=["session"])
 api.add_router("", productions, tags=["productions"])

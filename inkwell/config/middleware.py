@@ -7,8 +7,9 @@ from django.utils.decorators import sync_and_async_middleware, sync_only_middlew
 from .problems import problem_response
 
 POLICY = (
-    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; "
-    "connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'"
+    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; font-src"
+    " 'self' data:; connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self';"
+    " frame-ancestors 'none'"
 )
 
 
@@ -18,7 +19,11 @@ def _too_large(request):
     except ValueError:
         length = 0
     if length > settings.LARGEST_BODY:
-        return problem_response(413, f"The request holds {length / 1e6:.1f} MB; at most {settings.LARGEST_BODY / 1e6:.1f} MB are taken.")
+        return problem_response(
+            413,
+            f"The request holds {length / 1e6:.1f} MB; at most {settings.LARGEST_BODY / 1e6:.1f} MB"
+            " are taken.",
+        )
     return None
 
 
@@ -26,6 +31,7 @@ def _too_large(request):
 def body_limit(get_response):
     """413 for a declared body over LARGEST_BODY."""
     if iscoroutinefunction(get_response):
+
         async def waiting(request):
             return _too_large(request) or await get_response(request)
 
@@ -46,6 +52,7 @@ def _with_policy(response):
 def content_policy(get_response):
     """Content-Security-Policy on every answer."""
     if iscoroutinefunction(get_response):
+
         async def waiting(request):
             return _with_policy(await get_response(request))
 
@@ -55,5 +62,7 @@ def content_policy(get_response):
 
 @sync_only_middleware
 def one_thread(get_response):
-    """Innermost: keeps a request on one thread. Without it Django hops between loop and thread at each middleware."""
+    """Innermost: keeps a request on one thread. Without it Django hops between loop and thread at
+    each middleware.
+    """
     return get_response

@@ -10,15 +10,24 @@ from moth.errors import MothError
 
 log = logging.getLogger(__name__)
 TITLES = {
-    400: "The request cannot be understood", 401: "Sign in first", 403: "Not yours to change", 404: "Not found",
-    409: "Somebody was quicker", 410: "No longer wanted", 413: "Too large", 422: "That cannot be", 429: "Too many tries",
+    400: "The request cannot be understood",
+    401: "Sign in first",
+    403: "Not yours to change",
+    404: "Not found",
+    409: "Somebody was quicker",
+    410: "No longer wanted",
+    413: "Too large",
+    422: "That cannot be",
+    429: "Too many tries",
     500: "Something broke here",
 }
 BROKEN = "Something broke on the server; nothing of yours was changed."
 
 
 class Problem(Exception):
-    """An answer that is not the wanted one, with a sentence and, for edits, a place in the document."""
+    """An answer that is not the wanted one, with a sentence and, for edits, a place in the
+    document.
+    """
 
     def __init__(self, status, detail, path="", **extra):
         super().__init__(detail)
@@ -27,12 +36,21 @@ class Problem(Exception):
 
 def problem_response(status, detail, path="", **extra):
     """Response of type application/problem+json."""
-    body = {"type": "about:blank", "title": TITLES.get(status, "Error"), "status": status, "detail": detail, "path": path, **extra}
+    body = {
+        "type": "about:blank",
+        "title": TITLES.get(status, "Error"),
+        "status": status,
+        "detail": detail,
+        "path": path,
+        **extra,
+    }
     return JsonResponse(body, status=status, content_type="application/problem+json")
 
 
 def plainly(error):
-    """Status, sentence and place of an error as a person may read it; one that nobody foresaw is logged and tells nothing of the inside."""
+    """Status, sentence and place of an error as a person may read it; one that nobody foresaw is
+    logged and tells nothing of the inside.
+    """
     if isinstance(error, MothError):
         return 422, error.sentence, error.path
     log.error("unhandled error", exc_info=error)
@@ -63,7 +81,9 @@ def install(api):
     def invalid(request, error):
         first = error.errors[0]
         sentence = str(first["msg"]).removeprefix("Value error, ")
-        return problem_response(422, sentence[:1].upper() + sentence[1:] + ".", _place(first["loc"]))
+        return problem_response(
+            422, sentence[:1].upper() + sentence[1:] + ".", _place(first["loc"])
+        )
 
     @api.exception_handler(AuthenticationError)
     def anonymous(request, error):

@@ -75,7 +75,12 @@ DATABASES = {"default": database_settings(LOCAL_DIR)}
 AUTH_USER_MODEL = "accounts.User"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
 ]
 LOGIN_URL = "/sign-in"
 LANGUAGE_CODE = "en-gb"
@@ -87,7 +92,9 @@ STATIC_ROOT = LOCAL_DIR / "static"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = False
 # WhiteNoise hands files over as plain iterators; Django copes and says so at every file.
-warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
+warnings.filterwarnings(
+    "ignore", message="StreamingHttpResponse must consume synchronous iterators"
+)
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -19,7 +19,9 @@ def application(request, **_):
     """The page that holds the application."""
     page = settings.WEB_DIST / "index.html"
     if not page.exists():
-        return HttpResponse("The screen is not built yet: run script/setup.", status=503, content_type="text/plain")
+        return HttpResponse(
+            "The screen is not built yet: run script/setup.", status=503, content_type="text/plain"
+        )
     response = HttpResponse(page.read_bytes(), content_type="text/html; charset=utf-8")
     response.headers["Cache-Control"] = "no-cache"
     return response

@@ -51,12 +51,28 @@ class ProductionOut(Schema):
 def _shown(production, role):
     scenes = production.scenes.prefetch_related("setups__current")
     return {
-        "id": production.pk, "title": production.title, "role": role,
-        "members": [{"username": m.user.username, "role": m.role} for m in production.memberships.select_related("user").order_by("id")],
+        "id": production.pk,
+        "title": production.title,
+        "role": role,
+        "members": [
+            {"username": m.user.username, "role": m.role}
+            for m in production.memberships.select_related("user").order_by("id")
+        ],
         "scenes": [
-            {"id": s.pk, "title": s.title, "setups": [
-                {"id": u.pk, "title": u.title, "version": u.version, "units": len(u.current.document["units"])} for u in s.setups.all()
-            ]} for s in scenes
+            {
+                "id": s.pk,
+                "title": s.title,
+                "setups": [
+                    {
+                        "id": u.pk,
+                        "title": u.title,
+                        "version": u.version,
+                        "units": len(u.current.document["units"]),
+                    }
+                    for u in s.setups.all()
+                ],
+            }
+            for s in scenes
         ],
     }
 
@@ -64,7 +80,9 @@ def _shown(production, role):
 @router.get("/productions", response=list[ProductionOut])
 def list_productions(request):
     """The productions you belong to, with their scenes and set-ups."""
-    memberships = request.user.memberships.select_related("production").order_by("production__title", "production_id")
+    memberships = request.user.memberships.select_related("production").order_by(
+        "production__title", "production_id"
+    )
     return [_shown(m.production, m.role) for m in memberships]
 
 

@@ -16,7 +16,9 @@ RANK = {Role.VIEWER: 0, Role.EDITOR: 1, Role.OWNER: 2}
 class Production(models.Model):
     title = models.CharField(max_length=80)
     created = models.DateTimeField(auto_now_add=True)
-    members = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="productions")
+    members = models.ManyToManyField(
+        settings.AUTH_USER_MODEL, through="Membership", related_name="productions"
+    )
 
     class Meta:
         ordering = ["title", "id"]
@@ -31,7 +33,9 @@ class Membership(models.Model):
     role = models.CharField(max_length=10, choices=Role.choices)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["production", "user"], name="one_role_a_person")]
+        constraints = [
+            models.UniqueConstraint(fields=["production", "user"], name="one_role_a_person")
+        ]
 
     def __str__(self):
         return f"{self.user} {self.role}"

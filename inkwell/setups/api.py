@@ -16,7 +16,18 @@ from inkwell.config.problems import Problem
 from inkwell.productions.api import RoleName
 from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
-from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, bt709, colour_gains, frame_exposure, mix, octave_table, source_levels
+from moth.camera import (
+    HIGHEST,
+    LOWEST,
+    MIDDLE_GREY,
+    STEPS,
+    bt709,
+    colour_gains,
+    frame_exposure,
+    mix,
+    octave_table,
+    source_levels,
+)
 from moth.document import Profile, load, parse, upgrade
 from moth.document import Setup as Document
 from moth.errors import Cancelled
@@ -69,7 +80,9 @@ class Base(Schema):
 
 
 class LookIn(Schema):
-    """A draft to look at; without a document, the stored one. `client` names the window that asks."""
+    """A draft to look at; without a document, the stored one. `client` names the window that
+    asks.
+    """
 
     document: Document | None = None
     only: str | None = None
@@ -136,7 +149,9 @@ class LayerKeys(Schema):
 
 
 class FacePlaces(Schema):
-    """Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of it."""
+    """Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of
+    it.
+    """
 
     eyes: tuple[float, float] | None
     crown: tuple[float, float] | None
@@ -147,7 +162,9 @@ class MixOut(Schema):
 
     exposure: float
     levels: dict[str, float]
-    """What each source's layer is multiplied by, before colour and exposure: dimmers of units, levels of sky and sun."""
+    """What each source's layer is multiplied by, before colour and exposure: dimmers of units,
+    levels of sky and sun.
+    """
     colours: dict[str, tuple[float, float, float]]
     layers: dict[str, LayerKeys]
 
@@ -283,7 +300,11 @@ class RevisionOut(Schema):
 def _shown(setup, role):
     parent = setup.current.parent
     return {
-        "id": setup.pk, "version": setup.version, "role": role, "document": upgrade(setup.current.document), "gesture": setup.current.gesture,
+        "id": setup.pk,
+        "version": setup.version,
+        "role": role,
+        "document": upgrade(setup.current.document),
+        "gesture": setup.current.gesture,
         "undo": setup.current.gesture if parent is not None else None,
         "redo": setup.revisions.get(number=setup.redo[-1]).gesture if setup.redo else None,
         "production": {"id": setup.scene.production_id, "title": setup.scene.production.title},
@@ -296,19 +317,83 @@ def _constants():
     heads = []
     for head in HEADS.values():
         d = head.distribution
-        plain = ("key", "name", "shape", "size", "peak", "watts", "weight", "cct", "caution", "group", "colour", "battery", "distance", "figures")
-        heads.append({**{k: getattr(head, k) for k in plain}, "beam": d.beam_angle, "field": d.field_angle, "lumens": d.lumens,
-                      "noise": NOISE[head.noise], "price": PRICE[head.price]})
-    attachments = [{"key": a.key, "name": a.name, "group": a.group, "settings": [asdict(s) for s in a.settings], "fits": list(a.fits),
-                    "weight": a.weight, "price": PRICE[a.price], "caution": a.caution} for a in ATTACHMENTS.values()]
-    told = ("key", "name", "group", "transmission", "returned", "reflectance", "mirror", "lobe", "lobe_width", "straight", "forward", "forward_width", "through",
-            "colour", "tint", "tolerance", "source")
+        plain = (
+            "key",
+            "name",
+            "shape",
+            "size",
+            "peak",
+            "watts",
+            "weight",
+            "cct",
+            "caution",
+            "group",
+            "colour",
+            "battery",
+            "distance",
+            "figures",
+        )
+        heads.append(
+            {
+                **{k: getattr(head, k) for k in plain},
+                "beam": d.beam_angle,
+                "field": d.field_angle,
+                "lumens": d.lumens,
+                "noise": NOISE[head.noise],
+                "price": PRICE[head.price],
+            }
+        )
+    attachments = [
+        {
+            "key": a.key,
+            "name": a.name,
+            "group": a.group,
+            "settings": [asdict(s) for s in a.settings],
+            "fits": list(a.fits),
+            "weight": a.weight,
+            "price": PRICE[a.price],
+            "caution": a.caution,
+        }
+        for a in ATTACHMENTS.values()
+    ]
+    told = (
+        "key",
+        "name",
+        "group",
+        "transmission",
+        "returned",
+        "reflectance",
+        "mirror",
+        "lobe",
+        "lobe_width",
+        "straight",
+        "forward",
+        "forward_width",
+        "through",
+        "colour",
+        "tint",
+        "tolerance",
+        "source",
+    )
     materials = [{k: getattr(m, k) for k in told} for m in MATERIALS.values()]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
-    return {"plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
-            "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()], "parts": PARTS, "grey": MIDDLE_GREY, "ratios": [(s, ratio(s)) for s in RATIO_TABLE],
-            "heads": heads, "attachments": attachments, "materials": materials, "moves": moves, "patterns": list(PATTERNS),
-            "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(), "octaves": (LOWEST, HIGHEST, STEPS), "full_stops": list(FULL_STOPS), "coarse": COARSE, "full": FULL}
+    return {
+        "plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
+        "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()],
+        "parts": PARTS,
+        "grey": MIDDLE_GREY,
+        "ratios": [(s, ratio(s)) for s in RATIO_TABLE],
+        "heads": heads,
+        "attachments": attachments,
+        "materials": materials,
+        "moves": moves,
+        "patterns": list(PATTERNS),
+        "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(),
+        "octaves": (LOWEST, HIGHEST, STEPS),
+        "full_stops": list(FULL_STOPS),
+        "coarse": COARSE,
+        "full": FULL,
+    }
 
 
 @router.get("/constants", response=Constants)
@@ -320,14 +405,26 @@ def constants(request):
 @router.post("/scenes/{int:pk}/setups", response={201: SetupOut})
 def create_setup(request, pk: int, data: NewSetup):
     scene, role = scene_for(request.user, pk, Role.EDITOR)
-    return Status(201, _shown(services.create(request.user, scene, load({**services.BLANK, "title": data.title})), role))
+    return Status(
+        201,
+        _shown(
+            services.create(request.user, scene, load({**services.BLANK, "title": data.title})),
+            role,
+        ),
+    )
 
 
 @router.post("/scenes/{int:pk}/import", response={201: SetupOut})
 def import_setup(request, pk: int):
     """A new set-up from a set-up file; the body is the file as it is."""
     scene, role = scene_for(request.user, pk, Role.EDITOR)
-    return Status(201, _shown(services.create(request.user, scene, parse(request.body), "brought in from a file"), role))
+    return Status(
+        201,
+        _shown(
+            services.create(request.user, scene, parse(request.body), "brought in from a file"),
+            role,
+        ),
+    )
 
 
 @router.get("/setups/{int:pk}", response=SetupOut)
@@ -338,7 +435,9 @@ def read_setup_record(request, pk: int):
 @router.put("/setups/{int:pk}", response=SetupOut)
 def revise_setup(request, pk: int, data: Edit):
     """Store one gesture. 409 with the newer document when somebody was quicker."""
-    return _shown(*services.revise(request.user, pk, data.document, data.base_version, data.gesture))
+    return _shown(
+        *services.revise(request.user, pk, data.document, data.base_version, data.gesture)
+    )
 
 
 @router.post("/setups/{int:pk}/undo", response=SetupOut)
@@ -362,30 +461,55 @@ def revisions(request, pk: int):
     """What was done, newest first, at most 200."""
     setup, _ = services.setup_for(request.user, pk)
     rows = setup.revisions.select_related("author").order_by("-number").defer("document")[:200]
-    return [{"number": r.number, "parent": r.parent, "gesture": r.gesture, "author": r.author and r.author.username,
-             "created": r.created.isoformat(), "current": r.pk == setup.current_id} for r in rows]
+    return [
+        {
+            "number": r.number,
+            "parent": r.parent,
+            "gesture": r.gesture,
+            "author": r.author and r.author.username,
+            "created": r.created.isoformat(),
+            "current": r.pk == setup.current_id,
+        }
+        for r in rows
+    ]
 
 
 @router.post("/setups/{int:pk}/look", response=LookLine)
 def look(request, pk: int, data: LookIn):
-    """What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then what the meter reads.
+    """What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then
+    what the meter reads.
 
-    The layers named begin to be rendered and older wishes of this window stop. The coarse ones go before the meter.
+    The layers named begin to be rendered and older wishes of this window stop. The coarse ones go
+    before the meter.
     """
     document = services.draft(request.user, pk, data.document)
     camera = document.cameras[0]
     if data.only and data.only not in [source.id for source in sources(document)]:
         raise Problem(422, f"There is no unit '{data.only}' to solo.", "only")
-    layers = desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera) if data.picture else {}
-    mix = {"exposure": frame_exposure(camera), "levels": source_levels(document), "colours": colour_gains(document, camera), "layers": layers}
+    layers = (
+        desk.wish(f"{request.user.pk}/{pk}/{data.client}", pk, document, camera)
+        if data.picture
+        else {}
+    )
+    mix = {
+        "exposure": frame_exposure(camera),
+        "levels": source_levels(document),
+        "colours": colour_gains(document, camera),
+        "layers": layers,
+    }
 
     def read():
         with desk.meter_turn([pair["coarse"] for pair in layers.values()]):
             readings = read_setup(document, data.only, data.step)
         ids, places = zip(*((m["id"], m["position"]) for m in readings["marks"]), strict=True)
         eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
-        return {"readings": readings, "pins": dict(zip(ids, project(camera, places), strict=True)), "face": {"eyes": eyes, "crown": top},
-                "half_width": half_spread(camera)[0], "anchor": anchor(document).tolist()}
+        return {
+            "readings": readings,
+            "pins": dict(zip(ids, project(camera, places), strict=True)),
+            "face": {"eyes": eyes, "crown": top},
+            "half_width": half_spread(camera)[0],
+            "anchor": anchor(document).tolist(),
+        }
 
     async def lines():
         yield {"mix": mix}
@@ -415,7 +539,9 @@ def _thumbnail(text, size=COARSE):
     camera = document.cameras[0]
     world = build_world(document)
     view = see(world, document, camera, size)
-    layers = {source.id: render_layer(world, view, source, document.haze) for source in sources(document)}
+    layers = {
+        source.id: render_layer(world, view, source, document.haze) for source in sources(document)
+    }
     frame = mix(document, camera, layers) if layers else np.zeros((size[1], size[0], 3), np.uint8)
     from PIL import Image
 
@@ -428,8 +554,13 @@ def _thumbnail(text, size=COARSE):
 def thumbnail(request, pk: int, version: int = Query(0), large: bool = Query(False)):
     """The lit frame, small or as large as the desk's; name the version and it may be kept."""
     setup, _ = services.setup_for(request.user, pk)
-    response = HttpResponse(_thumbnail(json.dumps(setup.current.document, sort_keys=True), FULL if large else COARSE), content_type="image/png")
-    response.headers["Cache-Control"] = "private, max-age=86400" if version == setup.version else "no-cache"
+    response = HttpResponse(
+        _thumbnail(json.dumps(setup.current.document, sort_keys=True), FULL if large else COARSE),
+        content_type="image/png",
+    )
+    response.headers["Cache-Control"] = (
+        "private, max-age=86400" if version == setup.version else "no-cache"
+    )
     return response
 
 
@@ -437,7 +568,10 @@ def thumbnail(request, pk: int, version: int = Query(0), large: bool = Query(Fal
 def export(request, pk: int):
     """The set-up as its file."""
     setup, _ = services.setup_for(request.user, pk)
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in setup.title.lower()).strip("-") or "setup"
+    name = (
+        "".join(c if c.isascii() and c.isalnum() else "-" for c in setup.title.lower()).strip("-")
+        or "setup"
+    )
     text = json.dumps(setup.current.document, indent=2, ensure_ascii=False) + "\n"
     response = HttpResponse(text, content_type="application/json; charset=utf-8")
     response.headers["Content-Disposition"] = f'attachment; filename="{name}.setup.json"'

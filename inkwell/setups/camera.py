@@ -1,4 +1,6 @@
-"""Figures of a camera as it is set: its curve as a table, noise, bands, depth of field, shutter, flicker."""
+"""Figures of a camera as it is set: its curve as a table, noise, bands, depth of field, shutter,
+flicker.
+"""
 
 import math
 from typing import Annotated, Any
@@ -35,7 +37,9 @@ from .rendering import FULL
 
 router = Router()
 BINNED = 6.0
-"""Photosites of a recording 3840 across that one pixel of the picture at 640 stands for, along each side: their noise averages out so far."""
+"""Photosites of a recording 3840 across that one pixel of the picture at 640 stands for, along each
+side: their noise averages out so far.
+"""
 
 
 class FiguresIn(Schema):
@@ -88,7 +92,9 @@ class FiguresOut(Schema):
 
 
 def _focus(camera, eyes):
-    """Distance a lens is focused at [m]: as set or on the eyes, and no nearer than a lens of its length comes."""
+    """Distance a lens is focused at [m]: as set or on the eyes, and no nearer than a lens of its
+    length comes.
+    """
     return max(camera.focus or eyes, 2 * camera.focal_length / 1000)
 
 
@@ -103,24 +109,49 @@ def figures(request, data: FiguresIn):
     for mains in MAINS:
         for lamp in LAMPS:
             found = flicker(camera, mains, lamp)
-            lamps.append({"mains": mains, "lamp": lamp, "change": found.change, "safe": found.safe, "nearest": found.nearest,
-                          "nearest_angle": found.nearest and equivalent_angle(found.nearest, camera.fps)})
+            lamps.append(
+                {
+                    "mains": mains,
+                    "lamp": lamp,
+                    "change": found.change,
+                    "safe": found.safe,
+                    "nearest": found.nearest,
+                    "nearest_angle": found.nearest and equivalent_angle(found.nearest, camera.fps),
+                }
+            )
     return {
-        "curve": curve.name, "source": curve.source, "grey": curve.grey, "over": curve.over, "under": stops_under(camera),
+        "curve": curve.name,
+        "source": curve.source,
+        "grey": curve.grey,
+        "over": curve.over,
+        "under": stops_under(camera),
         "table": np.round(65535 * octave_table(curve.encode)).astype(int).tolist(),
         "noise": [float(f"{v:.3g}") for v in octave_table(lambda x: noise(camera, x)) / BINNED],
         "bands": [vars(b) for b in bands_of(camera)],
-        "depth": {"focus": depth.focus, "near": depth.near, "far": None if math.isinf(depth.far) else depth.far, "hyperfocal": depth.hyperfocal},
-        "time": time, "angle": equivalent_angle(time, camera.fps), "density": density(camera.nd), "flicker": lamps, "fps": list(FPS),
+        "depth": {
+            "focus": depth.focus,
+            "near": depth.near,
+            "far": None if math.isinf(depth.far) else depth.far,
+            "hyperfocal": depth.hyperfocal,
+        },
+        "time": time,
+        "angle": equivalent_angle(time, camera.fps),
+        "density": density(camera.nd),
+        "flicker": lamps,
+        "fps": list(FPS),
     }
 
 
 @router.post("/setups/{int:pk}/lens", response={200: Any})
 def lens(request, pk: int, data: DraftIn):
-    """How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row."""
+    """How wide a point shows at each pixel of the whole picture: little-endian half floats [px],
+    row by row.
+    """
     document = services.draft(request.user, pk, data.document)
     camera = document.cameras[0]
     view = see(build_world(document), document, camera, FULL)
     eyes = float(np.linalg.norm(np.asarray(camera.position) - anchor(document)))
     widths = blur(camera, _focus(camera, eyes), np.minimum(view.depth, 1e4)) * FULL[0]
-    return HttpResponse(np.minimum(widths, 200).astype("<f2").tobytes(), content_type="application/octet-stream")
+    return HttpResponse(
+        np.minimum(widths, 200).astype("<f2").tobytes(), content_type="application/octet-stream"
+    )

@@ -1,4 +1,6 @@
-"""Judging a set-up: its picture by parts, targets, the order of work, and what differs from another."""
+"""Judging a set-up: its picture by parts, targets, the order of work, and what differs from
+another.
+"""
 
 from typing import Annotated, Literal
 
@@ -9,7 +11,20 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Role
 from moth.document import Setup as Document
 from moth.document import load
-from moth.metering import acting_area, can_be_fixed, compare, headroom, match, picture_of, read_asked, read_fixed, read_order, read_ratios, read_targets, walk_path
+from moth.metering import (
+    acting_area,
+    can_be_fixed,
+    compare,
+    headroom,
+    match,
+    picture_of,
+    read_asked,
+    read_fixed,
+    read_order,
+    read_ratios,
+    read_targets,
+    walk_path,
+)
 
 from . import services
 from .metering import AnswerOut, DraftIn
@@ -134,7 +149,9 @@ class WalkOut(Schema):
 
 
 class AgainstIn(DraftIn):
-    """A draft against another document: one sent, another set-up of the user's, or an earlier revision of this one."""
+    """A draft against another document: one sent, another set-up of the user's, or an earlier
+    revision of this one.
+    """
 
     other: Document | None = None
     setup: int | None = None
@@ -161,13 +178,19 @@ class MatchedOut(Schema):
 
 @router.post("/setups/{int:pk}/judge", response=JudgedOut)
 def judge(request, pk: int, data: DraftIn):
-    """The picture by parts, targets, what is fixed, the steps of the order of work, ratios three ways."""
+    """The picture by parts, targets, what is fixed, the steps of the order of work, ratios three
+    ways.
+    """
     document = services.draft(request.user, pk, data.document)
     picture = picture_of(document, desk.coarse(document))
     return {
-        "targets": read_targets(document, picture, data.step), "fixed": read_fixed(document, picture, data.step),
-        "can_be_fixed": [{"id": k, "name": name} for k, name in can_be_fixed(document)], "order": read_order(document, picture, data.step),
-        "ratios": read_ratios(document, picture), "asked": read_asked(document, data.step), "headroom": headroom(document.cameras[0]),
+        "targets": read_targets(document, picture, data.step),
+        "fixed": read_fixed(document, picture, data.step),
+        "can_be_fixed": [{"id": k, "name": name} for k, name in can_be_fixed(document)],
+        "order": read_order(document, picture, data.step),
+        "ratios": read_ratios(document, picture),
+        "asked": read_asked(document, data.step),
+        "headroom": headroom(document.cameras[0]),
     }
 
 
@@ -175,13 +198,18 @@ def judge(request, pk: int, data: DraftIn):
 def walk(request, pk: int, data: WalkIn):
     """The stop along a walk from the mark, and the area in which it keeps."""
     document = services.draft(request.user, pk, data.document)
-    return {"path": walk_path(document, data.angle, data.distance, data.step), "acting": acting_area(document)}
+    return {
+        "path": walk_path(document, data.angle, data.distance, data.step),
+        "acting": acting_area(document),
+    }
 
 
 def _other(request, pk, data):
     """The document to compare with, and what it is called."""
     if (data.other is not None) + (data.setup is not None) + (data.revision is not None) != 1:
-        raise Problem(422, "Name one thing to compare with: a document, a set-up or a revision.", "other")
+        raise Problem(
+            422, "Name one thing to compare with: a document, a set-up or a revision.", "other"
+        )
     if data.other is not None:
         services.check(data.other)
         return data.other, data.other.title

@@ -1,4 +1,6 @@
-"""The light of a draft looked into: one unit's way, level maps, rigs in one move, cloths by two readings, photometric files."""
+"""The light of a draft looked into: one unit's way, level maps, rigs in one move, cloths by two
+readings, photometric files.
+"""
 
 from typing import Annotated, Any, Literal
 
@@ -127,7 +129,10 @@ class RigIn(Schema):
     unit: str
     move: str
     material: Annotated[str, Field(max_length=60)] | None = None
-    size: tuple[Annotated[float, Field(ge=0.05, le=12)], Annotated[float, Field(ge=0.05, le=12)]] | None = None
+    size: (
+        tuple[Annotated[float, Field(ge=0.05, le=12)], Annotated[float, Field(ge=0.05, le=12)]]
+        | None
+    ) = None
 
 
 class RigOut(Schema):
@@ -152,7 +157,9 @@ class CalibrateIn(Schema):
 
 @router.post("/setups/{int:pk}/inspect", response=InspectOut)
 def inspect(request, pk: int, data: InspectIn):
-    """One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults."""
+    """One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill,
+    white, faults.
+    """
     document = services.draft(request.user, pk, data.document)
     if data.unit not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
@@ -175,7 +182,11 @@ def rig(request, pk: int, data: RigIn):
     document = make(data.document, data.unit, data.move, data.material, data.size)
     services.check(document)
     name = next(u.name for u in document.units if u.id == data.unit)
-    return {"document": document, "gesture": f"{name}: {MOVES[data.move][0].lower()}{MOVES[data.move][1:]}", "caution": CAUTION[data.move]}
+    return {
+        "document": document,
+        "gesture": f"{name}: {MOVES[data.move][0].lower()}{MOVES[data.move][1:]}",
+        "caution": CAUTION[data.move],
+    }
 
 
 @router.post("/materials/calibrate", response=OwnMaterial)
@@ -187,7 +198,21 @@ def calibrate(request, data: CalibrateIn):
         made = calibrated(MATERIALS[data.material], data.with_it, data.without)
     except MothError as error:
         raise Problem(422, error.sentence, error.path) from None
-    shares = {k: getattr(made, k) for k in ("reflectance", "mirror", "lobe", "lobe_width", "straight", "forward", "forward_width", "through", "tint", "colour")}
+    shares = {
+        k: getattr(made, k)
+        for k in (
+            "reflectance",
+            "mirror",
+            "lobe",
+            "lobe_width",
+            "straight",
+            "forward",
+            "forward_width",
+            "through",
+            "tint",
+            "colour",
+        )
+    }
     return OwnMaterial(id=data.id, name=data.name, **shares)
 
 
@@ -199,7 +224,13 @@ def photometry_file(request, pk: int, unit: str, kind: Literal["ies", "ldt"]):
     if found is None:
         raise Problem(404, f"There is no unit '{unit}' here.")
     lamp, watts = lamp_of(found), HEADS[found.head].watts
-    size = (-lamp.size[0], -lamp.size[0]) if lamp.shape == "disc" and kind == "ies" else (lamp.size[0], 0.0) if lamp.shape == "disc" else lamp.size
+    size = (
+        (-lamp.size[0], -lamp.size[0])
+        if lamp.shape == "disc" and kind == "ies"
+        else (lamp.size[0], 0.0)
+        if lamp.shape == "disc"
+        else lamp.size
+    )
     text = (write_ies if kind == "ies" else write_ldt)(lamp.distribution, size, found.name, watts)
     response = HttpResponse(text, content_type="text/plain; charset=latin-1")
     response.headers["Content-Disposition"] = f'attachment; filename="{unit}.{kind}"'

@@ -68,7 +68,9 @@ def schools(request, pk: int, data: DraftIn):
 
 @router.post("/setups/{int:pk}/ratio", response=SolvedOut)
 def ratio(request, pk: int, data: RatioIn):
-    """The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and what would bring it."""
+    """The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and
+    what would bring it.
+    """
     services.role_in(request.user, pk, Role.EDITOR)
     services.check(data.document)
     solved = set_ratio(data.document, data.unit, data.target, data.school, data.means)

@@ -7,13 +7,17 @@ from inkwell.productions.models import Scene
 
 
 class Setup(models.Model):
-    """A set-up: a pointer into its revisions. `version` rises with every change, undo and redo included."""
+    """A set-up: a pointer into its revisions. `version` rises with every change, undo and redo
+    included.
+    """
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="setups")
     title = models.CharField(max_length=80)
     version = models.PositiveIntegerField(default=1)
     current = models.ForeignKey("Revision", models.SET_NULL, null=True, related_name="+")
-    redo = models.JSONField(default=list, help_text="Numbers of the revisions that redo would go to, last first")
+    redo = models.JSONField(
+        default=list, help_text="Numbers of the revisions that redo would go to, last first"
+    )
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
@@ -30,7 +34,9 @@ class Revision(models.Model):
 
     setup = models.ForeignKey(Setup, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    parent = models.PositiveIntegerField(null=True, help_text="Number of the revision it was made from")
+    parent = models.PositiveIntegerField(
+        null=True, help_text="Number of the revision it was made from"
+    )
     document = models.JSONField()
     gesture = models.CharField(max_length=120)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)

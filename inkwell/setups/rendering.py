@@ -19,7 +19,8 @@ LARGEST_CACHE = 256_000_000
 PATIENCE = 0.4
 """How long [s] the meter lets coarse pictures go first, and whole pictures the meter."""
 _serial = itertools.count()
-# The meter is read while the frame is rendered: at Python's usual 5 ms a turn each would wait for the other's glue between two compiled loops.
+# The meter is read while the frame is rendered: at Python's usual 5 ms a turn each would wait for
+# the other's glue between two compiled loops.
 sys.setswitchinterval(5e-4)
 
 
@@ -37,7 +38,9 @@ class Job:
 
 
 class LayerDesk:
-    """Renders layers in one background thread (each uses all cores) and keeps the bytes by content."""
+    """Renders layers in one background thread (each uses all cores) and keeps the bytes by
+    content.
+    """
 
     def __init__(self):
         self._lock = threading.Condition()
@@ -51,7 +54,9 @@ class LayerDesk:
         self._meters = 0  # that are at work or wait for their turn
 
     def wish(self, client, setup_pk, setup, camera):
-        """Replace what a client wants by the layers of a set-up; returns source id -> {coarse, full} keys."""
+        """Replace what a client wants by the layers of a set-up; returns source id -> {coarse,
+        full} keys.
+        """
         keys, jobs = {}, []
         for source in sources(setup):
             pair = {}
@@ -74,7 +79,9 @@ class LayerDesk:
             if len(self._wishes) > 500:
                 self._wishes.pop(next(iter(self._wishes)))
             if len(self._rooms) > 20_000:
-                self._rooms = {k: v for k, v in self._rooms.items() if k in self._done or k in self._waiting}
+                self._rooms = {
+                    k: v for k, v in self._rooms.items() if k in self._done or k in self._waiting
+                }
             if self._thread is None:
                 self._thread = threading.Thread(target=self._work, name="layers", daemon=True)
                 self._thread.start()
@@ -125,7 +132,8 @@ class LayerDesk:
 
     @contextmanager
     def meter_turn(self, keys):
-        """The meter's turn: when these layers are here or given up, and before a whole picture is begun.
+        """The meter's turn: when these layers are here or given up, and before a whole picture is
+        begun.
 
         On two cores all at once would make all late. Nobody waits longer than PATIENCE.
         """
@@ -141,7 +149,9 @@ class LayerDesk:
                 self._lock.notify_all()
 
     def coarse(self, setup):
-        """Small layers of all sources by the first camera: those that are here already, the others rendered now."""
+        """Small layers of all sources by the first camera: those that are here already, the others
+        rendered now.
+        """
         found = {}
         for source in sources(setup):
             with self._lock:
@@ -168,7 +178,9 @@ class LayerDesk:
             try:
                 world = build_world(job.setup)
                 view = see(world, job.setup, job.camera, job.size)
-                data = encode_layer(render_layer(world, view, job.source, job.setup.haze, job.cancelled))
+                data = encode_layer(
+                    render_layer(world, view, job.source, job.setup.haze, job.cancelled)
+                )
             except BaseException as error:
                 with self._lock:
                     self._running = None

@@ -15,12 +15,44 @@ from .models import Revision, Setup
 
 BLANK = {
     "schema_version": 4,
-    "room": {"width": 5, "depth": 6, "height": 2.8,
-             "north": {"reflectance": 0.3}, "south": {"reflectance": 0.3}, "east": {"reflectance": 0.3}, "west": {"reflectance": 0.3}},
-    "figures": [{"id": "subject", "name": "Subject", "figure": "middle-aged-woman", "pose": "seated", "position": [2.5, 2.4], "facing": 0}],
-    "furniture": [{"id": "stool", "name": "Stool", "kind": "cylinder", "position": [2.5, 2.32, 0], "size": [0.36, 0.36, 0.42],
-                   "surface": {"reflectance": 0.1, "colour": [0.6, 0.4, 0.25]}}],
-    "cameras": [{"id": "a", "name": "A camera", "position": [2.5, 4.9, 1.2], "aim": [2.5, 2.4, 1.02], "focal_length": 60}],
+    "room": {
+        "width": 5,
+        "depth": 6,
+        "height": 2.8,
+        "north": {"reflectance": 0.3},
+        "south": {"reflectance": 0.3},
+        "east": {"reflectance": 0.3},
+        "west": {"reflectance": 0.3},
+    },
+    "figures": [
+        {
+            "id": "subject",
+            "name": "Subject",
+            "figure": "middle-aged-woman",
+            "pose": "seated",
+            "position": [2.5, 2.4],
+            "facing": 0,
+        }
+    ],
+    "furniture": [
+        {
+            "id": "stool",
+            "name": "Stool",
+            "kind": "cylinder",
+            "position": [2.5, 2.32, 0],
+            "size": [0.36, 0.36, 0.42],
+            "surface": {"reflectance": 0.1, "colour": [0.6, 0.4, 0.25]},
+        }
+    ],
+    "cameras": [
+        {
+            "id": "a",
+            "name": "A camera",
+            "position": [2.5, 4.9, 1.2],
+            "aim": [2.5, 2.4, 1.02],
+            "focal_length": 60,
+        }
+    ],
     "units": [],
 }
 """A new set-up: a room, a person on a stool, a camera; no light."""
@@ -54,7 +86,9 @@ def setup_for(user, pk, least=Role.VIEWER, lock=False):
 
 
 def role_in(user, pk, least=Role.VIEWER):
-    """Role in the production of a set-up, or Http404 / 403; the set-up is not fetched, for this is asked at every move of a hand."""
+    """Role in the production of a set-up, or Http404 / 403; the set-up is not fetched, for this is
+    asked at every move of a hand.
+    """
     return enough(Membership.objects.filter(user=user, production__scenes__setups=pk), least)
 
 
@@ -72,7 +106,9 @@ def draft(user, pk, document):
 def create(user, scene, document, gesture="new set-up"):
     check(document)
     setup = Setup.objects.create(scene=scene, title=document.title)
-    setup.current = Revision.objects.create(setup=setup, number=1, parent=None, document=plain(document), gesture=gesture, author=user)
+    setup.current = Revision.objects.create(
+        setup=setup, number=1, parent=None, document=plain(document), gesture=gesture, author=user
+    )
     setup.save()
     return setup
 
@@ -80,8 +116,12 @@ def create(user, scene, document, gesture="new set-up"):
 def _expect(setup, base_version):
     if setup.version != base_version:
         raise Problem(
-            409, "Somebody changed this set-up since you loaded it. Here is the newer one; your change is not stored.",
-            version=setup.version, document=setup.current.document, gesture=setup.current.gesture,
+            409,
+            "Somebody changed this set-up since you loaded it. Here is the newer one; your change"
+            " is not stored.",
+            version=setup.version,
+            document=setup.current.document,
+            gesture=setup.current.gesture,
         )
 
 
@@ -93,7 +133,13 @@ def revise(user, pk, document: Document, base_version, gesture):
     check(document)
     last = setup.revisions.order_by("-number").values_list("number", flat=True).first() or 0
     setup.current = Revision.objects.create(
-        setup=setup, number=last + 1, parent=setup.current.number, document=plain(document), gesture=gesture, author=user)
+        setup=setup,
+        number=last + 1,
+        parent=setup.current.number,
+        document=plain(document),
+        gesture=gesture,
+        author=user,
+    )
     setup.redo = []
     return _moved(setup), role
 

@@ -3,7 +3,15 @@
 from .bands import Band, bands_of
 from .curves import HIGHEST, LOWEST, PLAIN, STEPS, Curve, bt709, curve_of, log_curve, octave_table
 from .depth import Depth, blur, depth_of_field
-from .exposure import DISC, DOME, MIDDLE_GREY, frame_exposure, incident_illuminance, incident_stop, shutter_time
+from .exposure import (
+    DISC,
+    DOME,
+    MIDDLE_GREY,
+    frame_exposure,
+    incident_illuminance,
+    incident_stop,
+    shutter_time,
+)
 from .frame import colour_gains, mix
 from .gains import source_colours, source_levels
 from .sensors import SENSORS, Sensor, noise, sensor_of, stops_under

@@ -1,4 +1,6 @@
-"""Bands of exposure, in stops about middle grey: what the banded picture paints and its legend says."""
+"""Bands of exposure, in stops about middle grey: what the banded picture paints and its legend
+says.
+"""
 
 from dataclasses import dataclass
 
@@ -16,11 +18,20 @@ class Band:
     colour: tuple[int, int, int] | None
 
 
-DUSK, INDIGO, SLATE, COPPER, LINEN, AMBER, HOT = (58, 42, 92), (50, 84, 168), (72, 132, 146), (190, 112, 58), (232, 205, 150), (244, 180, 66), (255, 86, 92)
+DUSK, INDIGO, SLATE, COPPER, LINEN, AMBER, HOT = (
+    (58, 42, 92),
+    (50, 84, 168),
+    (72, 132, 146),
+    (190, 112, 58),
+    (232, 205, 150),
+    (244, 180, 66),
+    (255, 86, 92),
+)
 
 
 def bands_of(camera):
-    """Default bands for a camera: its floor and its clip where curve and sensor put them, skin and grey where they usually sit.
+    """Default bands for a camera: its floor and its clip where curve and sensor put them, skin and
+    grey where they usually sit.
 
     Parameters
     ----------
@@ -42,9 +53,20 @@ def bands_of(camera):
     floor = -stops_under(camera)
     last = curve.over
     steps = [
-        ("lost", "in the noise", -99.0, DUSK), ("deep", "deep shade", floor, INDIGO), ("shade", "shade, still read", -4.0, SLATE), ("plain-1", "between", -2.5, None),
-        ("grey", "middle grey", -0.25, COPPER), ("plain-2", "between", 0.25, None), ("light", "a stop over", 0.75, LINEN), ("plain-3", "between", 1.25, None),
-        ("near", "last half stop", last - 0.5, AMBER), ("clipped", "clipped", last, HOT),
+        ("lost", "in the noise", -99.0, DUSK),
+        ("deep", "deep shade", floor, INDIGO),
+        ("shade", "shade, still read", -4.0, SLATE),
+        ("plain-1", "between", -2.5, None),
+        ("grey", "middle grey", -0.25, COPPER),
+        ("plain-2", "between", 0.25, None),
+        ("light", "a stop over", 0.75, LINEN),
+        ("plain-3", "between", 1.25, None),
+        ("near", "last half stop", last - 0.5, AMBER),
+        ("clipped", "clipped", last, HOT),
     ]
-    kept = [s for k, s in enumerate(steps) if k in (0, 1) or s[0] in ("near", "clipped") or floor < s[2] < last - 0.5]
+    kept = [
+        s
+        for k, s in enumerate(steps)
+        if k in (0, 1) or s[0] in ("near", "clipped") or floor < s[2] < last - 0.5
+    ]
     return [Band(*s) for s in kept]

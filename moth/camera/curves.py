@@ -11,7 +11,9 @@ from .exposure import MIDDLE_GREY
 
 @dataclass(frozen=True)
 class Curve:
-    """A transfer curve. Linear signal 0.18 is middle grey as exposed, 1.0 a white of 100 %; code values run 0..1."""
+    """A transfer curve. Linear signal 0.18 is middle grey as exposed, 1.0 a white of 100 %; code
+    values run 0..1.
+    """
 
     key: str
     name: str
@@ -65,7 +67,11 @@ def bt709(linear):
     [0.081, 0.409, 1.0]
     """
     linear = np.clip(np.asarray(linear, float), 0, 1)
-    return np.where(linear < 0.018, 4.5 * linear, 1.099 * np.power(linear, 0.45, where=linear > 0, out=np.zeros_like(linear)) - 0.099)
+    return np.where(
+        linear < 0.018,
+        4.5 * linear,
+        1.099 * np.power(linear, 0.45, where=linear > 0, out=np.zeros_like(linear)) - 0.099,
+    )
 
 
 def _bt709_inverse(code):
@@ -78,7 +84,9 @@ _A, _B, _C = 0.17883277, 0.28466892, 0.55991073
 
 def _hlg_oetf(scene):
     scene = np.clip(np.asarray(scene, float), 0, 1)
-    return np.where(scene <= 1 / 12, np.sqrt(3 * scene), _A * np.log(np.maximum(12 * scene - _B, 1e-9)) + _C)
+    return np.where(
+        scene <= 1 / 12, np.sqrt(3 * scene), _A * np.log(np.maximum(12 * scene - _B, 1e-9)) + _C
+    )
 
 
 def _hlg_inverse(code):
@@ -92,13 +100,21 @@ HLG_WHITE = float(_hlg_inverse(0.75))
 
 def _acescct(linear):
     linear = np.clip(np.asarray(linear, float), 0, None)
-    code = np.where(linear <= 0.0078125, 10.5402377416545 * linear + 0.0729055341958355, (np.log2(np.maximum(linear, 1e-9)) + 9.72) / 17.52)
+    code = np.where(
+        linear <= 0.0078125,
+        10.5402377416545 * linear + 0.0729055341958355,
+        (np.log2(np.maximum(linear, 1e-9)) + 9.72) / 17.52,
+    )
     return np.clip(code, 0, 1)
 
 
 def _acescct_inverse(code):
     code = np.clip(np.asarray(code, float), 0, 1)
-    return np.where(code <= 0.155251141552511, np.maximum(code - 0.0729055341958355, 0) / 10.5402377416545, 2 ** (code * 17.52 - 9.72))
+    return np.where(
+        code <= 0.155251141552511,
+        np.maximum(code - 0.0729055341958355, 0) / 10.5402377416545,
+        2 ** (code * 17.52 - 9.72),
+    )
 
 
 def _straight(linear):
@@ -106,9 +122,22 @@ def _straight(linear):
 
 
 BT709 = Curve("bt709", "BT.709", bt709, _bt709_inverse, 1.0, "ITU-R BT.709-6, 1.2")
-HLG = Curve("hlg", "BT.2100 HLG", lambda x: _hlg_oetf(np.asarray(x, float) * HLG_WHITE), lambda c: _hlg_inverse(c) / HLG_WHITE, 1 / HLG_WHITE,
-            "ITU-R BT.2100-2, table 5; white at 75 % after ITU-R BT.2408")
-ACESCCT = Curve("acescct", "ACEScct", _acescct, _acescct_inverse, float(2 ** (17.52 - 9.72)), "Academy S-2016-001")
+HLG = Curve(
+    "hlg",
+    "BT.2100 HLG",
+    lambda x: _hlg_oetf(np.asarray(x, float) * HLG_WHITE),
+    lambda c: _hlg_inverse(c) / HLG_WHITE,
+    1 / HLG_WHITE,
+    "ITU-R BT.2100-2, table 5; white at 75 % after ITU-R BT.2408",
+)
+ACESCCT = Curve(
+    "acescct",
+    "ACEScct",
+    _acescct,
+    _acescct_inverse,
+    float(2 ** (17.52 - 9.72)),
+    "Academy S-2016-001",
+)
 LINEAR = Curve("linear", "Linear", _straight, _straight, 1.0, "code equals light")
 PLAIN = {c.key: c for c in (BT709, HLG, ACESCCT, LINEAR)}
 """Curves that need no figures of the user's."""
@@ -143,7 +172,10 @@ def log_curve(grey, over, under):
     [0.0, 0.0, 0.4, 1.0, 1.0]
     """
     if not (0.1 <= grey <= 0.8 and 1 <= over <= 12 and 2 <= under <= 16):
-        raise MothError("A log curve takes middle grey at 10 to 80 %, 1 to 12 stops over it and 2 to 16 under.", "log")
+        raise MothError(
+            "A log curve takes middle grey at 10 to 80 %, 1 to 12 stops over it and 2 to 16 under.",
+            "log",
+        )
     top, bottom = MIDDLE_GREY * 2**over, MIDDLE_GREY * 2**-under
     wanted = (1 - grey) / grey
 
@@ -152,8 +184,13 @@ def log_curve(grey, over, under):
 
     low, high = -bottom * (1 - 1e-12), 1e4
     if reach(high) < wanted or reach(low) > wanted:
-        raise MothError("No log curve has its middle grey so placed between these ends: raise the stops over, or the level of grey.", "log")
-    # Evenly in the logarithm of what is added to the darkest value: the offset runs over many decades.
+        raise MothError(
+            "No log curve has its middle grey so placed between these ends: raise the stops over,"
+            " or the level of grey.",
+            "log",
+        )
+    # Evenly in the logarithm of what is added to the darkest value: the offset runs over many
+    # decades.
     a, b = np.log(bottom * 1e-12), np.log(high + bottom)
     for _ in range(200):
         middle = (a + b) / 2
@@ -169,7 +206,14 @@ def log_curve(grey, over, under):
         code = np.clip(np.asarray(code, float), 0, 1)
         return (MIDDLE_GREY + offset) * 2 ** ((code - grey) / slope) - offset
 
-    return Curve("log", f"Log, grey {100 * grey:.0f} %, +{over:g} −{under:g} stops", encode, decode, top, "the user's three figures")
+    return Curve(
+        "log",
+        f"Log, grey {100 * grey:.0f} %, +{over:g} −{under:g} stops",
+        encode,
+        decode,
+        top,
+        "the user's three figures",
+    )
 
 
 def curve_of(camera):
@@ -199,7 +243,8 @@ LOWEST, HIGHEST, STEPS = -16, 8, 256
 
 
 def octave_table(function):
-    """A function of the linear signal as a table whose steps are even in each octave: the top bits of a 32-bit float are its index.
+    """A function of the linear signal as a table whose steps are even in each octave: the top bits
+    of a 32-bit float are its index.
 
     Entry k is the value at the middle of its step; entry 0 stands for all that is darker.
 

@@ -88,4 +88,10 @@ def frame_exposure(camera):
     0.18
     """
     time = shutter_time(camera.shutter, camera.fps)
-    return float(np.pi / (incident_illuminance(camera.t_stop, camera.iso, time) * 2 ** (camera.nd + camera.filter_loss)))
+    return float(
+        np.pi
+        / (
+            incident_illuminance(camera.t_stop, camera.iso, time)
+            * 2 ** (camera.nd + camera.filter_loss)
+        )
+    )

@@ -1,4 +1,6 @@
-"""What every source's layer is multiplied by: dimmers, levels, colours. None of it renders anything."""
+"""What every source's layer is multiplied by: dimmers, levels, colours. None of it renders
+anything.
+"""
 
 import colorsys
 
@@ -19,14 +21,17 @@ def source_levels(setup):
     Returns
     -------
     dict of str to float
-        Unit id, "sky", "sun" -> dimmer, zero when off; above one where the sky is brighter than the layers' own.
+        Unit id, "sky", "sun" -> dimmer, zero when off; above one where the sky is brighter than the
+        layers' own.
 
     Examples
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "head": "point-60", "position": [1, 3, 2], "aim": [2, 2, 1.5], "dimmer": 0.5}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}],
+    ...           "units": [{"id": "k", "name": "k", "head": "point-60", "position": [1, 3, 2],
+    ...     "aim": [2, 2, 1.5], "dimmer": 0.5}]})
     >>> source_levels(s)
     {'k': 0.5}
     """
@@ -39,7 +44,8 @@ def source_levels(setup):
 
 
 def source_colours(setup, balance, tint=0.0):
-    """What a camera balanced for a white makes of each source at full: its own white, gels, hue and what they cost.
+    """What a camera balanced for a white makes of each source at full: its own white, gels, hue and
+    what they cost.
 
     Parameters
     ----------
@@ -57,7 +63,8 @@ def source_colours(setup, balance, tint=0.0):
     colours = {}
     for unit in setup.units:
         head = HEADS[unit.head]
-        # A file or a reading replaces the head's figures: then its output is what they say, at any white.
+        # A file or a reading replaces the head's figures: then its output is what they say, at any
+        # white.
         output = 1.0 if unit.ies or unit.measured else head.output(unit.cct)
         colours[unit.id] = unit_gain(unit.cct, unit.green, balance, tint) * gel_of(unit) * output
         if unit.saturation > 0 and head.colour:

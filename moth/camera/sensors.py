@@ -22,10 +22,18 @@ class Sensor:
     """[electrons], standard deviation."""
 
 
-SENSORS = {key: Sensor(key, name, 1000 * SENSOR_WIDTH[key], electrons, read_noise) for key, name, electrons, read_noise in (
-    ("full-frame", "Full frame", 4200, 5.0), ("super-35", "Super 35", 2600, 4.5), ("four-thirds", "Four thirds", 1400, 3.5), ("one-inch", "One inch", 850, 3.0),
-)}
-"""Photosites are taken as wide as the width asks; about 60 000 electrons a full frame's photosite at the clip, the rest by area: typical."""
+SENSORS = {
+    key: Sensor(key, name, 1000 * SENSOR_WIDTH[key], electrons, read_noise)
+    for key, name, electrons, read_noise in (
+        ("full-frame", "Full frame", 4200, 5.0),
+        ("super-35", "Super 35", 2600, 4.5),
+        ("four-thirds", "Four thirds", 1400, 3.5),
+        ("one-inch", "One inch", 850, 3.0),
+    )
+}
+"""Photosites are taken as wide as the width asks; about 60 000 electrons a full frame's photosite
+at the clip, the rest by area: typical.
+"""
 
 
 def sensor_of(camera):
@@ -35,13 +43,20 @@ def sensor_of(camera):
     --------
     >>> from moth.document import Camera
     >>> at = dict(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1))
-    >>> sensor_of(Camera(**at)).width, sensor_of(Camera(**at, sensor="custom", sensor_width=20.0)).width
+    >>> sensor_of(Camera(**at)).width, sensor_of(Camera(**at, sensor="custom",
+    ...     sensor_width=20.0)).width
     (24.9, 20.0)
     """
     if camera.sensor != "custom":
         return SENSORS[camera.sensor]
     full = SENSORS["full-frame"]
-    return Sensor("custom", f"Custom, {camera.sensor_width:g} mm", camera.sensor_width, full.electrons * (camera.sensor_width / full.width) ** 2, 4.0)
+    return Sensor(
+        "custom",
+        f"Custom, {camera.sensor_width:g} mm",
+        camera.sensor_width,
+        full.electrons * (camera.sensor_width / full.width) ** 2,
+        4.0,
+    )
 
 
 def noise(camera, linear):

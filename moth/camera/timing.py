@@ -1,4 +1,6 @@
-"""Shutter, frame rate, neutral density, flicker of the mains: what may be set, and what each costs."""
+"""Shutter, frame rate, neutral density, flicker of the mains: what may be set, and what each
+costs.
+"""
 
 import math
 from dataclasses import dataclass
@@ -13,9 +15,15 @@ ND_STEPS = (1, 2, 3, 4, 5, 6, 7, 8, 9, 10)
 """Stops of the filters a matte box or a camera's wheel usually holds; 1 stop is ND 0.3."""
 MAINS = (50, 60)
 LAMPS = {
-    "tungsten": 0.12, "fluorescent, magnetic": 0.55, "led, mains driver": 0.6, "led, dimmed by pulses": 1.0, "flicker-free": 0.0,
+    "tungsten": 0.12,
+    "fluorescent, magnetic": 0.55,
+    "led, mains driver": 0.6,
+    "led, dimmed by pulses": 1.0,
+    "flicker-free": 0.0,
 }
-"""Modulation (max - min) / (max + min) of lamps on the mains at twice its frequency; typical after IEEE 1789-2015, annex B."""
+"""Modulation (max - min) / (max + min) of lamps on the mains at twice its frequency; typical after
+IEEE 1789-2015, annex B.
+"""
 SEEN = 0.01
 """Change of exposure from frame to frame that begins to show."""
 
@@ -57,7 +65,8 @@ def flicker(camera, mains, lamp):
     """Exposure change from frame to frame under a lamp on the mains, and the nearest safe shutter.
 
     A lamp's light is 1 + m cos(2 pi 2 F t). Over a time T its mean changes by
-    m |sinc(2 F T)| with the phase; frames that keep the phase, whose rate divides 2 F, do not change.
+    m |sinc(2 F T)| with the phase; frames that keep the phase, whose rate divides 2 F, do not
+    change.
 
     Parameters
     ----------
@@ -75,7 +84,8 @@ def flicker(camera, mains, lamp):
     --------
     >>> from moth.document import Camera, Shutter
     >>> at = dict(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1))
-    >>> flicker(Camera(**at, fps=24, shutter=Shutter(angle=172.8)), 50, "fluorescent, magnetic").safe
+    >>> flicker(Camera(**at, fps=24, shutter=Shutter(angle=172.8)), 50, "fluorescent,
+    ...     magnetic").safe
     True
     >>> f = flicker(Camera(**at, fps=24, shutter=Shutter(angle=180)), 50, "led, dimmed by pulses")
     >>> f.safe, round(1 / f.nearest)
@@ -106,7 +116,8 @@ class Answer:
 
 
 def set_for(camera, over):
-    """Ways to bring an exposure that is so many stops over back, by stop, index, shutter or ND, one at a time.
+    """Ways to bring an exposure that is so many stops over back, by stop, index, shutter or ND, one
+    at a time.
 
     Parameters
     ----------
@@ -128,12 +139,16 @@ def set_for(camera, over):
     """
     time = shutter_time(camera.shutter, camera.fps)
     ranges = (
-        ("stop", camera.t_stop, 0.5, 1.0, 32.0), ("index", camera.iso, -1.0, 50.0, 51_200.0), ("shutter", time, -1.0, 1 / 8000, 1 / camera.fps),
+        ("stop", camera.t_stop, 0.5, 1.0, 32.0),
+        ("index", camera.iso, -1.0, 50.0, 51_200.0),
+        ("shutter", time, -1.0, 1 / 8000, 1 / camera.fps),
     )
     answers = []
     for what, now, per_stop, low, high in ranges:
         value = float(np.clip(now * 2 ** (per_stop * over), low, high))
-        answers.append(Answer(what, value, round(over - float(stops(value / now)) / per_stop, 6) + 0.0))
+        answers.append(
+            Answer(what, value, round(over - float(stops(value / now)) / per_stop, 6) + 0.0)
+        )
     nd = float(np.clip(camera.nd + over, 0, 20))
     answers.append(Answer("nd", nd, round(over - (nd - camera.nd), 6) + 0.0))
     return answers

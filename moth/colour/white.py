@@ -7,12 +7,20 @@ import numpy as np
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
 """Share of linear red, green and blue in luminance, ITU-R BT.709-6."""
 GREEN_DUV = 0.02
-"""Distance from the Planckian locus [1, CIE 1960 uv] at green = 1, about a full plus-green gel; typical."""
+"""Distance from the Planckian locus [1, CIE 1960 uv] at green = 1, about a full plus-green gel;
+typical.
+"""
 
-_XYZ_TO_BT709 = np.array([[3.2409699419, -1.5373831776, -0.4986107603],
-                          [-0.9692436363, 1.8759675015, 0.0415550574],
-                          [0.0556300797, -0.2039769589, 1.0569715142]])  # ITU-R BT.709-6 primaries, D65
-_BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
+_XYZ_TO_BT709 = np.array(
+    [
+        [3.2409699419, -1.5373831776, -0.4986107603],
+        [-0.9692436363, 1.8759675015, 0.0415550574],
+        [0.0556300797, -0.2039769589, 1.0569715142],
+    ]
+)  # ITU-R BT.709-6 primaries, D65
+_BRADFORD = np.array(
+    [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]]
+)
 _D65 = np.array([0.3127 / 0.3290, 1.0, (1 - 0.3127 - 0.3290) / 0.3290])
 
 
@@ -40,8 +48,12 @@ def planckian_uv(kelvin):
     [0.2559, 0.3496]
     """
     t = float(kelvin)
-    u = (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t * t) / (1 + 8.42420235e-4 * t + 7.08145163e-7 * t * t)
-    v = (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t * t) / (1 - 2.89741816e-5 * t + 1.61456053e-7 * t * t)
+    u = (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t * t) / (
+        1 + 8.42420235e-4 * t + 7.08145163e-7 * t * t
+    )
+    v = (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t * t) / (
+        1 - 2.89741816e-5 * t + 1.61456053e-7 * t * t
+    )
     return np.array([u, v])
 
 
@@ -89,7 +101,8 @@ def unit_gain(kelvin, green, balance, tint):
     Returns
     -------
     ndarray, shape (3,)
-        Kept and not to be written to. Gains [1], luminance exactly kept where the colour lies inside BT.709; (1, 1, 1) when the whites agree.
+        Kept and not to be written to. Gains [1], luminance exactly kept where the colour lies
+        inside BT.709; (1, 1, 1) when the whites agree.
 
     References
     ----------
@@ -139,7 +152,8 @@ def mired_gain(shift, base=5600.0):
 
 
 def white_of(rgb, balance=6504.0):
-    """Correlated colour temperature and green of linear BT.709 light, seen in a camera balanced for a white.
+    """Correlated colour temperature and green of linear BT.709 light, seen in a camera balanced for
+    a white.
 
     Parameters
     ----------

@@ -12,7 +12,11 @@ Finite = Annotated[float, Field(allow_inf_nan=False)]
 Metres = Annotated[float, Field(allow_inf_nan=False, ge=-200, le=200)]
 Size = Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)]
 Point = tuple[Metres, Metres, Metres]
-Colour = tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]]
+Colour = tuple[
+    Annotated[float, Field(ge=0, le=1)],
+    Annotated[float, Field(ge=0, le=1)],
+    Annotated[float, Field(ge=0, le=1)],
+]
 Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=0.98)]
 Span = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=12)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
@@ -31,7 +35,9 @@ class Surface(Model):
 
 
 class Room(Model):
-    """A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is left, under the sky."""
+    """A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is
+    left, under the sky.
+    """
 
     width: Size = 5.0
     depth: Size = 6.0
@@ -63,7 +69,9 @@ class Figure(Model):
 
     id: Id
     name: Name
-    figure: Literal["weathered-man", "young-woman", "middle-aged-woman", "broad-man"] = "weathered-man"
+    figure: Literal["weathered-man", "young-woman", "middle-aged-woman", "broad-man"] = (
+        "weathered-man"
+    )
     pose: Literal["standing", "seated"] = "standing"
     position: tuple[Metres, Metres]
     facing: Finite = 0.0
@@ -86,7 +94,9 @@ class Shutter(Model):
 
 
 class LogCurve(Model):
-    """A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code 0."""
+    """A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code
+    0.
+    """
 
     grey: Annotated[float, Field(ge=0.1, le=0.8)] = 0.4
     over: Annotated[float, Field(ge=1, le=12)] = 6.0
@@ -94,7 +104,9 @@ class LogCurve(Model):
 
 
 class Camera(Model):
-    """`iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None for the first figure's eyes."""
+    """`iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None
+    for the first figure's eyes.
+    """
 
     id: Id
     name: Name
@@ -117,7 +129,9 @@ class Camera(Model):
     curve: Literal["bt709", "hlg", "acescct", "linear", "log"] = "bt709"
     log: LogCurve = LogCurve()
     focus: Annotated[float, Field(ge=0.1, le=200)] | None = None
-    guides: Annotated[tuple[Literal["thirds", "eyeline", "headroom"], ...], Field(max_length=3)] = ()
+    guides: Annotated[
+        tuple[Literal["thirds", "eyeline", "headroom"], ...], Field(max_length=3)
+    ] = ()
 
     @model_validator(mode="after")
     def looks_somewhere(self):
@@ -127,7 +141,9 @@ class Camera(Model):
 
 
 class Attachment(Model):
-    """Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS)."""
+    """Something hung on a head; `settings` are those of the catalogue's entry
+    (moth.photometry.ATTACHMENTS).
+    """
 
     key: Annotated[str, Field(min_length=1, max_length=60)]
     settings: Annotated[dict[str, Finite], Field(max_length=12)] = {}
@@ -189,20 +205,29 @@ class Material(Model):
 
     @model_validator(mode="after")
     def keeps_energy(self):
-        if self.reflectance + self.mirror + self.lobe + self.straight + self.forward + self.through > 0.98:
-            raise ValueError("the shares sent back and let through add up to more than 98 %: no cloth gives back all its light")
+        if (
+            self.reflectance + self.mirror + self.lobe + self.straight + self.forward + self.through
+            > 0.98
+        ):
+            raise ValueError(
+                "the shares sent back and let through add up to more than 98 %: no cloth gives back"
+                " all its light"
+            )
         return self
 
 
 class Grip(Model):
-    """A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to `aim`.
+    """A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to
+    `aim`.
 
     `material` is a key of moth.materials.MATERIALS or the id of one of the set-up's own.
     """
 
     id: Id
     name: Name
-    kind: Literal["frame", "board", "v-flat", "mirror", "reflector", "flag", "blinds", "branches"] = "board"
+    kind: Literal[
+        "frame", "board", "v-flat", "mirror", "reflector", "flag", "blinds", "branches"
+    ] = "board"
     material: Annotated[str, Field(min_length=1, max_length=60)]
     position: Point
     aim: Point
@@ -221,7 +246,8 @@ class Grip(Model):
 class Opening(Model):
     """A window in a wall or the ceiling, lit by the sky and the sun.
 
-    `along` is the middle, from the west or south corner; `up` its height above the floor (from the south wall in the ceiling).
+    `along` is the middle, from the west or south corner; `up` its height above the floor (from the
+    south wall in the ceiling).
     """
 
     id: Id
@@ -274,14 +300,18 @@ class Mark(Model):
 
 
 class Fixed(Model):
-    """Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop"; `stops` is where it should sit about middle grey."""
+    """Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop";
+    `stops` is where it should sit about middle grey.
+    """
 
     thing: Id
     stops: Annotated[float, Field(ge=-8, le=10)] = 2.0
 
 
 class Target(Model):
-    """Where a part of the picture should sit, in stops about middle grey, and how far off it may be."""
+    """Where a part of the picture should sit, in stops about middle grey, and how far off it may
+    be.
+    """
 
     what: Literal["skin", "shadow", "highlights", "floor", "backdrop", "edge"]
     stops: Annotated[float, Field(ge=-12, le=12)]
@@ -304,7 +334,19 @@ class Profile(Model):
 class Step(Model):
     """A step of the order of work and what became of it."""
 
-    key: Literal["frame", "keep", "fixed", "key", "fill", "separation", "background", "eye-light", "control", "instruments", "note"]
+    key: Literal[
+        "frame",
+        "keep",
+        "fixed",
+        "key",
+        "fill",
+        "separation",
+        "background",
+        "eye-light",
+        "control",
+        "instruments",
+        "note",
+    ]
     state: Literal["open", "done", "skipped"] = "open"
     reason: Annotated[str, Field(max_length=200)] = ""
 
@@ -352,7 +394,16 @@ class Setup(Model):
 
     @model_validator(mode="after")
     def ids_differ(self):
-        for kind in ("furniture", "figures", "cameras", "units", "grip", "openings", "materials", "marks"):
+        for kind in (
+            "furniture",
+            "figures",
+            "cameras",
+            "units",
+            "grip",
+            "openings",
+            "materials",
+            "marks",
+        ):
             ids = [item.id for item in getattr(self, kind)]
             for at, item in enumerate(ids):
                 if item in ids[:at]:

@@ -10,7 +10,9 @@ class Polar:
     """A place relative to a face and a lens."""
 
     angle: float
-    """Angle off lens at the subject [deg], -180..180: 0 at the camera, negative camera left, positive camera right."""
+    """Angle off lens at the subject [deg], -180..180: 0 at the camera, negative camera left,
+    positive camera right.
+    """
     height: float
     """Height angle [deg] above the eyes, -90..90."""
     distance: float

@@ -41,7 +41,8 @@ def load(data):
     >>> load({"schema_version": 5})
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: schema_version: This file is of version 5; this program reads versions 1 to 4.
+    moth.errors.DocumentError: schema_version: This file is of version 5; this program reads
+    versions 1 to 4.
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
@@ -53,14 +54,18 @@ def load(data):
         more = error.error_count() - 1
         tail = f" ({more} more fault{'s' if more > 1 else ''})" if more else ""
         sentence = first["msg"].removeprefix("Value error, ")
-        raise DocumentError(sentence[0].upper() + sentence[1:] + "." + tail, _place(first["loc"])) from None
+        raise DocumentError(
+            sentence[0].upper() + sentence[1:] + "." + tail, _place(first["loc"])
+        ) from None
 
 
 def upgrade(data):
     """A document of an older version as one of the newest; the mapping given stays as it is.
 
-    Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's curve, native index,
-    filters, focus and guides, version 4 what is fixed, targets, the order of work and eyelines: an older document
+    Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's
+    curve, native index,
+    filters, focus and guides, version 4 what is fixed, targets, the order of work and eyelines: an
+    older document
     has none, and the defaults are what it meant.
 
     Examples
@@ -70,7 +75,10 @@ def upgrade(data):
     """
     version = data.get("schema_version")
     if isinstance(version, bool) or version not in (1, 2, 3, 4):
-        raise DocumentError(f"This file is of version {version}; this program reads versions 1 to 4.", "schema_version")
+        raise DocumentError(
+            f"This file is of version {version}; this program reads versions 1 to 4.",
+            "schema_version",
+        )
     return {**data, "schema_version": 4}
 
 
@@ -82,10 +90,13 @@ def parse(text):
     >>> parse("{")
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: This is not JSON: Expecting property name enclosed in double quotes at line 1, column 2.
+    moth.errors.DocumentError: This is not JSON: Expecting property name enclosed in double quotes
+    at line 1, column 2.
     """
     if len(text) > LARGEST_DOCUMENT:
-        raise DocumentError(f"The file is larger than {LARGEST_DOCUMENT // 1_000_000} MB: that is no set-up.")
+        raise DocumentError(
+            f"The file is larger than {LARGEST_DOCUMENT // 1_000_000} MB: that is no set-up."
+        )
     if isinstance(text, bytes):
         try:
             text = text.decode("utf-8-sig")
@@ -94,7 +105,9 @@ def parse(text):
     try:
         data = json.loads(text, parse_constant=_refuse_constant, parse_float=_finite)
     except json.JSONDecodeError as error:
-        raise DocumentError(f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from None
+        raise DocumentError(
+            f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
+        ) from None
     except RecursionError:
         raise DocumentError("This JSON is nested too deeply to be a set-up.") from None
     except ValueError as error:  # an integer of absurd length

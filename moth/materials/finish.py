@@ -18,8 +18,15 @@ class Finish:
 
 
 FINISHES = (
-    Finish("skin", 0.32, 0.028, source="Weyrich et al. 2006 report 0.2 to 0.4 roughness over the face; index 1.4"),
-    Finish("hair", 0.30, 0.046, source="index 1.55, Marschner et al. 2003; lobe as a plain surface"),
+    Finish(
+        "skin",
+        0.32,
+        0.028,
+        source="Weyrich et al. 2006 report 0.2 to 0.4 roughness over the face; index 1.4",
+    ),
+    Finish(
+        "hair", 0.30, 0.046, source="index 1.55, Marschner et al. 2003; lobe as a plain surface"
+    ),
     Finish("garment", 1.0, 0.0),
     Finish("eye", 0.0, 0.025, source="cornea, index 1.376"),
     Finish("metal", 0.22, 0.60, tinted=True),

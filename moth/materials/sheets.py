@@ -125,22 +125,74 @@ def calibrated(material, with_it, without):
     from dataclasses import replace
 
     if not 0 < with_it < without:
-        raise MothError("With the cloth the meter must read more than nothing and less than without it.", "with_it")
+        raise MothError(
+            "With the cloth the meter must read more than nothing and less than without it.",
+            "with_it",
+        )
     if not material.transmission:
-        raise MothError(f"{material.name} lets no light through: there is nothing to calibrate.", "material")
+        raise MothError(
+            f"{material.name} lets no light through: there is nothing to calibrate.", "material"
+        )
     factor = with_it / without / material.transmission
     room = 0.98 - with_it / without
     back = min(1.0, room / max(material.returned, 1e-9))
-    return replace(material, straight=material.straight * factor, forward=material.forward * factor, through=material.through * factor,
-                   reflectance=material.reflectance * back, lobe=material.lobe * back, mirror=material.mirror * back, source="measured", tolerance=0.05)
+    return replace(
+        material,
+        straight=material.straight * factor,
+        forward=material.forward * factor,
+        through=material.through * factor,
+        reflectance=material.reflectance * back,
+        lobe=material.lobe * back,
+        mirror=material.mirror * back,
+        source="measured",
+        tolerance=0.05,
+    )
 
 
-def _cloth(key, name, straight, forward, width, through, back, tint=0.0, source="typical", tolerance=0.15):
-    return Material(key, name, "cloth", reflectance=back, straight=straight, forward=forward, forward_width=width, through=through, tint=tint, source=source, tolerance=tolerance)
+def _cloth(
+    key, name, straight, forward, width, through, back, tint=0.0, source="typical", tolerance=0.15
+):
+    return Material(
+        key,
+        name,
+        "cloth",
+        reflectance=back,
+        straight=straight,
+        forward=forward,
+        forward_width=width,
+        through=through,
+        tint=tint,
+        source=source,
+        tolerance=tolerance,
+    )
 
 
-def _board(key, name, reflectance, group="board", lobe=0.0, width=20.0, mirror=0.0, tint=0.0, colour=(1.0, 1.0, 1.0), source="typical", tolerance=0.1):
-    return Material(key, name, group, reflectance=reflectance, lobe=lobe, lobe_width=width, mirror=mirror, tint=tint, colour=colour, source=source, tolerance=tolerance)
+def _board(
+    key,
+    name,
+    reflectance,
+    group="board",
+    lobe=0.0,
+    width=20.0,
+    mirror=0.0,
+    tint=0.0,
+    colour=(1.0, 1.0, 1.0),
+    source="typical",
+    tolerance=0.1,
+):
+    return Material(
+        key,
+        name,
+        group,
+        reflectance=reflectance,
+        lobe=lobe,
+        lobe_width=width,
+        mirror=mirror,
+        tint=tint,
+        colour=colour,
+        source=source,
+        tolerance=tolerance,
+    )
 
 
 _FRESNEL = "typical; front-surface glass 4 % (Fresnel, index 1.5) included"
@@ -160,11 +212,27 @@ MATERIALS = {
         _cloth("muslin-bleached", "Bleached muslin", 0.0, 0.0, 30, 0.28, 0.66),
         _cloth("muslin-unbleached", "Unbleached muslin", 0.0, 0.0, 30, 0.22, 0.56, tint=25),
         _cloth("bedsheet", "Bed sheet, white cotton", 0.01, 0.04, 28, 0.30, 0.58, tolerance=0.25),
-        _cloth("shower-curtain", "Shower curtain, frosted", 0.05, 0.35, 26, 0.30, 0.22, tolerance=0.25),
-        _cloth("baking-parchment", "Baking parchment", 0.03, 0.27, 22, 0.20, 0.40, tint=8, tolerance=0.25),
+        _cloth(
+            "shower-curtain", "Shower curtain, frosted", 0.05, 0.35, 26, 0.30, 0.22, tolerance=0.25
+        ),
+        _cloth(
+            "baking-parchment",
+            "Baking parchment",
+            0.03,
+            0.27,
+            22,
+            0.20,
+            0.40,
+            tint=8,
+            tolerance=0.25,
+        ),
         _cloth("tracing-paper", "Tracing paper", 0.05, 0.37, 18, 0.20, 0.30, tolerance=0.2),
-        Material("net-single", "Single net, black", "net", reflectance=0.02, straight=0.71, tolerance=0.1),
-        Material("net-double", "Double net, black", "net", reflectance=0.03, straight=0.50, tolerance=0.1),
+        Material(
+            "net-single", "Single net, black", "net", reflectance=0.02, straight=0.71, tolerance=0.1
+        ),
+        Material(
+            "net-double", "Double net, black", "net", reflectance=0.03, straight=0.50, tolerance=0.1
+        ),
         _board("foam-white", "Foam board, white", 0.86),
         _board("board-matte", "Matte white board", 0.82),
         _board("styrofoam", "Styrofoam, white", 0.80),
@@ -182,13 +250,45 @@ MATERIALS = {
         _board("duvetyne", "Black duvetyne", 0.025, "dark", tolerance=0.4),
         _board("velvet", "Black velvet", 0.006, "dark", tolerance=0.5),
         _board("paint-white", "White wall paint", 0.80, "wall", source=_PAINT),
-        _board("paint-magnolia", "Cream wall paint", 0.70, "wall", colour=(1.0, 0.90, 0.70), source=_PAINT),
+        _board(
+            "paint-magnolia",
+            "Cream wall paint",
+            0.70,
+            "wall",
+            colour=(1.0, 0.90, 0.70),
+            source=_PAINT,
+        ),
         _board("paint-grey", "Mid-grey wall paint", 0.35, "wall", source=_PAINT),
-        _board("paint-green", "Dull green wall paint", 0.28, "wall", colour=(0.62, 0.82, 0.58), source=_PAINT),
+        _board(
+            "paint-green",
+            "Dull green wall paint",
+            0.28,
+            "wall",
+            colour=(0.62, 0.82, 0.58),
+            source=_PAINT,
+        ),
         _board("wood-oak", "Oak boards", 0.30, "wall", colour=(1.0, 0.68, 0.40), tolerance=0.25),
-        _board("brick", "Brick, red", 0.28, "wall", colour=(1.0, 0.52, 0.38), source=_SOIL, tolerance=0.25),
-        _board("concrete", "Concrete", 0.32, "wall", colour=(1.0, 0.97, 0.92), source=_SOIL, tolerance=0.3),
-        _board("grass", "Grass", 0.22, "wall", colour=(0.62, 1.0, 0.32), source=_SOIL, tolerance=0.3),
+        _board(
+            "brick",
+            "Brick, red",
+            0.28,
+            "wall",
+            colour=(1.0, 0.52, 0.38),
+            source=_SOIL,
+            tolerance=0.25,
+        ),
+        _board(
+            "concrete",
+            "Concrete",
+            0.32,
+            "wall",
+            colour=(1.0, 0.97, 0.92),
+            source=_SOIL,
+            tolerance=0.3,
+        ),
+        _board(
+            "grass", "Grass", 0.22, "wall", colour=(0.62, 1.0, 0.32), source=_SOIL, tolerance=0.3
+        ),
     )
 }
 """Materials by key."""

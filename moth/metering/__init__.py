@@ -1,4 +1,6 @@
-"""The meter: incident readings, ratios, the picture by parts, targets, the order of work, set-ups compared."""
+"""The meter: incident readings, ratios, the picture by parts, targets, the order of work, set-ups
+compared.
+"""
 
 from .comparing import Matched, compare, match
 from .fixed import can_be_fixed, read_asked, read_fixed
@@ -14,7 +16,38 @@ from .targets import PROFILES, headroom, read_targets
 from .walking import acting_area, walk_path
 
 __all__ = [
-    "PARTS", "PLANS", "PROFILES", "SCHOOLS", "SCHOOLS_OF_RATIO", "SIZE", "Matched", "Picture", "Place", "Solved", "acting_area", "can_be_fixed", "coarse_layer", "compare", "exposed_for",
-    "headroom", "inspect_unit", "key_unit", "lay_out", "level_map", "match", "picture_of", "ratio_of", "read_asked", "read_fixed", "read_order", "read_ratios", "read_schools", "read_setup",
-    "read_targets", "set_ratio", "standard_marks", "start", "walk_path",
+    "PARTS",
+    "PLANS",
+    "PROFILES",
+    "SCHOOLS",
+    "SCHOOLS_OF_RATIO",
+    "SIZE",
+    "Matched",
+    "Picture",
+    "Place",
+    "Solved",
+    "acting_area",
+    "can_be_fixed",
+    "coarse_layer",
+    "compare",
+    "exposed_for",
+    "headroom",
+    "inspect_unit",
+    "key_unit",
+    "lay_out",
+    "level_map",
+    "match",
+    "picture_of",
+    "ratio_of",
+    "read_asked",
+    "read_fixed",
+    "read_order",
+    "read_ratios",
+    "read_schools",
+    "read_setup",
+    "read_targets",
+    "set_ratio",
+    "standard_marks",
+    "start",
+    "walk_path",
 ]

@@ -1,4 +1,6 @@
-"""Two set-ups side by side: what differs, in words and stops; and dimmers that bring one to the other's levels."""
+"""Two set-ups side by side: what differs, in words and stops; and dimmers that bring one to the
+other's levels.
+"""
 
 from dataclasses import dataclass
 from functools import partial
@@ -40,7 +42,8 @@ def compare(setup, reference, step="third"):
     Returns
     -------
     list of dict
-        `kind` ("level", "ratio", "camera", "unit", "grip", "place"), `what`, `words`, and `stops` where the difference is one of light or exposure.
+        `kind` ("level", "ratio", "camera", "unit", "grip", "place"), `what`, `words`, and `stops`
+        where the difference is one of light or exposure.
 
     Raises
     ------
@@ -50,9 +53,12 @@ def compare(setup, reference, step="third"):
     --------
     >>> from moth.document import load
     >>> def with_key(dimmer):
-    ...     return load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...                  "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...                  "units": [{"id": "k", "name": "Key", "role": "key", "head": "point-600", "position": [1, 3, 2], "aim": [2, 2, 1.5], "dimmer": dimmer}]})
+    ...     return load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2,
+    ...     2]}],
+    ...                  "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2,
+    ...     2, 1.5]}],
+    ...                  "units": [{"id": "k", "name": "Key", "role": "key", "head": "point-600",
+    ...     "position": [1, 3, 2], "aim": [2, 2, 1.5], "dimmer": dimmer}]})
     >>> [r["words"] for r in compare(with_key(0.5), with_key(1.0)) if r["kind"] == "unit"]
     ['dimmer 50 % for 100 %, 1 stop down']
     >>> compare(with_key(0.5), with_key(0.5))
@@ -67,17 +73,45 @@ def compare(setup, reference, step="third"):
         if other is None or (mark["lux"] < 1e-3 and other["lux"] < 1e-3):
             continue
         if mark["lux"] < 1e-3 or other["lux"] < 1e-3:
-            rows.append(_row("level", mark["name"], f"{'dark' if mark['lux'] < 1e-3 else 'lit'} here, {'lit' if mark['lux'] < 1e-3 else 'dark'} there"))
+            rows.append(
+                _row(
+                    "level",
+                    mark["name"],
+                    f"{'dark' if mark['lux'] < 1e-3 else 'lit'} here,"
+                    f" {'lit' if mark['lux'] < 1e-3 else 'dark'} there",
+                )
+            )
             continue
         off = float(stops(mark["lux"] / other["lux"]))
         if abs(off) >= SAME:
-            rows.append(_row("level", mark["name"], f"{mark['stop_words']} for {other['stop_words']}, {_counted(words(off))} {'up' if off > 0 else 'down'}", off))
+            rows.append(
+                _row(
+                    "level",
+                    mark["name"],
+                    f"{mark['stop_words']} for {other['stop_words']}, {_counted(words(off))}"
+                    f" {'up' if off > 0 else 'down'}",
+                    off,
+                )
+            )
     ratio, before = here["ratios"]["combined"], there["ratios"]["combined"]
     if ratio["ratio"] and before["ratio"] and abs(stops(ratio["ratio"] / before["ratio"])) >= SAME:
-        rows.append(_row("ratio", "key to fill", f"{ratio['words']} for {before['words']}", float(stops(ratio["ratio"] / before["ratio"]))))
+        rows.append(
+            _row(
+                "ratio",
+                "key to fill",
+                f"{ratio['words']} for {before['words']}",
+                float(stops(ratio["ratio"] / before["ratio"])),
+            )
+        )
     elif (ratio["ratio"] is None) != (before["ratio"] is None):
         rows.append(_row("ratio", "key to fill", f"{ratio['words']}; there {before['words']}"))
-    return rows + _cameras(setup.cameras[0], reference.cameras[0], words) + _units(setup, reference, words) + _grip(setup, reference) + _place(setup, reference)
+    return (
+        rows
+        + _cameras(setup.cameras[0], reference.cameras[0], words)
+        + _units(setup, reference, words)
+        + _grip(setup, reference)
+        + _place(setup, reference)
+    )
 
 
 def _counted(words):
@@ -89,19 +123,48 @@ def _cameras(a, b, words):
 
     def exposure(what, now, was, off):
         if abs(off) > 1e-3:
-            rows.append(_row("camera", what, f"{now} for {was}, {_counted(words(off))} {'more' if off > 0 else 'less'} exposure", float(off)))
+            rows.append(
+                _row(
+                    "camera",
+                    what,
+                    f"{now} for {was}, {_counted(words(off))} {'more' if off > 0 else 'less'}"
+                    " exposure",
+                    float(off),
+                )
+            )
 
     exposure("stop", f"T{a.t_stop:g}", f"T{b.t_stop:g}", 2 * stops(b.t_stop / a.t_stop))
     exposure("index", f"EI {a.iso:g}", f"EI {b.iso:g}", stops(a.iso / b.iso))
     times = shutter_time(a.shutter, a.fps), shutter_time(b.shutter, b.fps)
-    exposure("shutter", f"1/{1 / times[0]:.0f} s", f"1/{1 / times[1]:.0f} s", stops(times[0] / times[1]))
-    exposure("ND and filters", f"{a.nd + a.filter_loss:g}", f"{b.nd + b.filter_loss:g} stops", b.nd + b.filter_loss - a.nd - a.filter_loss)
+    exposure(
+        "shutter", f"1/{1 / times[0]:.0f} s", f"1/{1 / times[1]:.0f} s", stops(times[0] / times[1])
+    )
+    exposure(
+        "ND and filters",
+        f"{a.nd + a.filter_loss:g}",
+        f"{b.nd + b.filter_loss:g} stops",
+        b.nd + b.filter_loss - a.nd - a.filter_loss,
+    )
     if a.fps != b.fps:
         rows.append(_row("camera", "frame rate", f"{a.fps:g} for {b.fps:g} fps"))
     if abs(a.white_balance - b.white_balance) >= 10 or abs(a.tint - b.tint) > 0.01:
-        rows.append(_row("camera", "white", f"{a.white_balance:.0f} K, tint {a.tint:+.2g} for {b.white_balance:.0f} K, {b.tint:+.2g}"))
+        rows.append(
+            _row(
+                "camera",
+                "white",
+                f"{a.white_balance:.0f} K, tint {a.tint:+.2g} for {b.white_balance:.0f} K,"
+                f" {b.tint:+.2g}",
+            )
+        )
     if a.focal_length != b.focal_length or a.sensor != b.sensor:
-        rows.append(_row("camera", "lens", f"{a.focal_length:g} mm on {a.sensor.replace('-', ' ')} for {b.focal_length:g} mm on {b.sensor.replace('-', ' ')}"))
+        rows.append(
+            _row(
+                "camera",
+                "lens",
+                f"{a.focal_length:g} mm on {a.sensor.replace('-', ' ')} for {b.focal_length:g} mm"
+                f" on {b.sensor.replace('-', ' ')}",
+            )
+        )
     moved = _apart(a.position, b.position)
     if moved > 0.02:
         rows.append(_row("camera", "place", f"{moved:.2f} m away"))
@@ -117,7 +180,9 @@ def _apart(a, b):
 
 
 def _paired(kind, here, there, tell):
-    """Rows for things that both set-ups hold, by id, and for those that only one does; `tell` gives the words and stops of a pair."""
+    """Rows for things that both set-ups hold, by id, and for those that only one does; `tell` gives
+    the words and stops of a pair.
+    """
     rows = []
     left = {item.id: item for item in there}
     for item in here:
@@ -135,7 +200,10 @@ def _units(setup, reference, words):
             said.append("on, there off" if unit.on else "off, there on")
         if abs(unit.dimmer - other.dimmer) > 5e-4:
             off = float(stops(max(unit.dimmer, 1e-3) / max(other.dimmer, 1e-3)))
-            said.append(f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %, {_counted(words(off))} {'up' if off > 0 else 'down'}")
+            said.append(
+                f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %,"
+                f" {_counted(words(off))} {'up' if off > 0 else 'down'}"
+            )
         if unit.head != other.head:
             said.append(f"{HEADS[unit.head].name} for {HEADS[other.head].name}")
         if unit.attachments != other.attachments:
@@ -145,8 +213,17 @@ def _units(setup, reference, words):
             said.append(f"stands {moved:.2f} m away")
         if moved <= 0.02 and _apart(unit.aim, other.aim) > 0.02:
             said.append(f"aims {_apart(unit.aim, other.aim):.2f} m off")
-        if abs(unit.cct - other.cct) >= 10 or abs(unit.green - other.green) > 0.01 or unit.hue != other.hue or unit.saturation != other.saturation:
-            said.append(f"white {unit.cct:.0f} K for {other.cct:.0f} K" if abs(unit.cct - other.cct) >= 10 else "another colour")
+        if (
+            abs(unit.cct - other.cct) >= 10
+            or abs(unit.green - other.green) > 0.01
+            or unit.hue != other.hue
+            or unit.saturation != other.saturation
+        ):
+            said.append(
+                f"white {unit.cct:.0f} K for {other.cct:.0f} K"
+                if abs(unit.cct - other.cct) >= 10
+                else "another colour"
+            )
         if moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments:
             now, was = (inspect_unit(s, unit.id)["size"]["degrees"] for s in (setup, reference))
             if abs(np.log(now / was)) > 0.12:
@@ -164,10 +241,16 @@ def _grip(setup, reference):
     def tell(piece, other):
         said = []
         if piece.material != other.material:
-            names = [MATERIALS[p.material].name if p.material in MATERIALS else p.material for p in (piece, other)]
+            names = [
+                MATERIALS[p.material].name if p.material in MATERIALS else p.material
+                for p in (piece, other)
+            ]
             said.append(f"{names[0]} for {names[1]}")
         if piece.size != other.size:
-            said.append(f"{piece.size[0]:g} × {piece.size[1]:g} m for {other.size[0]:g} × {other.size[1]:g} m")
+            said.append(
+                f"{piece.size[0]:g} × {piece.size[1]:g} m for {other.size[0]:g} ×"
+                f" {other.size[1]:g} m"
+            )
         if _apart(piece.position, other.position) > 0.02:
             said.append(f"stands {_apart(piece.position, other.position):.2f} m away")
         elif _apart(piece.aim, other.aim) > 0.02 or piece.roll != other.roll:
@@ -181,7 +264,13 @@ def _place(setup, reference):
     rows = []
     a, b = setup.figures[0], reference.figures[0]
     if _apart(a.position, b.position) > 0.02 or abs(a.facing - b.facing) > 1:
-        rows.append(_row("place", a.name, f"{_apart(a.position, b.position):.2f} m away, turned {a.facing - b.facing:+.0f}°"))
+        rows.append(
+            _row(
+                "place",
+                a.name,
+                f"{_apart(a.position, b.position):.2f} m away, turned {a.facing - b.facing:+.0f}°",
+            )
+        )
     for what in ("room", "openings", "sky", "haze", "furniture"):
         if getattr(setup, what) != getattr(reference, what):
             rows.append(_row("place", what, "not the same"))
@@ -199,7 +288,9 @@ class Matched:
 
 
 def levels_of(setup):
-    """Light of each source at full on the matched marks, the sources' ids and states, and the marks' ids."""
+    """Light of each source at full on the matched marks, the sources' ids and states, and the
+    marks' ids.
+    """
     ready = lay_out(setup)
     places: dict[str, Place] = {name: ready.marks[name] for name in MATCHED if name in ready.marks}
     places["hair"] = hair(setup, ready.camera)
@@ -207,9 +298,11 @@ def levels_of(setup):
 
 
 def match(setup, reference, step="third"):
-    """Dimmers that bring the levels of a reference back: light adds, so they are a least-squares answer between off and full.
+    """Dimmers that bring the levels of a reference back: light adds, so they are a least-squares
+    answer between off and full.
 
-    Errors count relative to the level wanted, the face in full and backdrop and hair less. Fixed units, sky and sun stay as they are.
+    Errors count relative to the level wanted, the face in full and backdrop and hair less. Fixed
+    units, sky and sun stay as they are.
 
     Parameters
     ----------
@@ -222,13 +315,27 @@ def match(setup, reference, step="third"):
     """
     ids, full, state, names = levels_of(setup)
     _, other, other_state, there = levels_of(reference)
-    wanted = dict(zip(there, (other_state @ other if len(other) else np.zeros(len(there))), strict=True))
+    wanted = dict(
+        zip(there, (other_state @ other if len(other) else np.zeros(len(there))), strict=True)
+    )
     fixed = {f.thing for f in setup.fixed}
-    free = [k for k, name in enumerate(ids) if name not in fixed and any(u.id == name for u in setup.units)]
+    free = [
+        k
+        for k, name in enumerate(ids)
+        if name not in fixed and any(u.id == name for u in setup.units)
+    ]
     held = np.array([k not in free for k in range(len(ids))], bool)
     columns = [at for at, name in enumerate(names) if wanted.get(name, 0) > 1e-3]
     if not free or not columns:
-        return Matched(setup, {}, "Nothing here can be dimmed to match." if not free else "There is no light there to match.")
+        return Matched(
+            setup,
+            {},
+            (
+                "Nothing here can be dimmed to match."
+                if not free
+                else "There is no light there to match."
+            ),
+        )
     goal = np.array([wanted[names[c]] for c in columns])
     weight = np.array([WEIGHTS.get(names[c], 1.0) for c in columns]) / goal
     a = (full[free][:, columns] * weight).T
@@ -252,7 +359,17 @@ def match(setup, reference, step="third"):
     changed = setup.model_copy(update={"units": tuple(units)})
     _, full, state, names = levels_of(changed)
     now = state @ full
-    left = {names[c]: float(stops(max(now[c], 1e-9) / g)) for c, g in zip(columns, goal, strict=True)}
-    rest = [f"{name.replace('-', ' ')} {amount_words(off, step)} {'over' if off > 0 else 'under'}" for name, off in left.items() if abs(off) > SAME]
-    words = (", ".join(said) or "All dimmers stand as they should") + ". " + ("Left: " + "; ".join(rest) + "." if rest else "Every level is within a tenth of a stop.")
+    left = {
+        names[c]: float(stops(max(now[c], 1e-9) / g)) for c, g in zip(columns, goal, strict=True)
+    }
+    rest = [
+        f"{name.replace('-', ' ')} {amount_words(off, step)} {'over' if off > 0 else 'under'}"
+        for name, off in left.items()
+        if abs(off) > SAME
+    ]
+    words = (
+        (", ".join(said) or "All dimmers stand as they should")
+        + ". "
+        + ("Left: " + "; ".join(rest) + "." if rest else "Every level is within a tenth of a stop.")
+    )
     return Matched(changed, left, words)

@@ -35,9 +35,20 @@ def faults_of(setup, unit, world, light, carried, full):
     for item in unit.attachments:
         attachment = ATTACHMENTS[item.key]
         if head.group not in attachment.fits:
-            what = {"bulb": "a bare bulb", "tube": "a tube", "panel": "a soft panel", "fresnel": "a fresnel", "point": "a point head"}[head.group]
-            found.append(f"{attachment.name} cannot be hung on {what}: it has nothing to hold on to, and its figures do not hold.")
-    shapes = [ATTACHMENTS[a.key].name for a in unit.attachments if ATTACHMENTS[a.key].group == "optic"]
+            what = {
+                "bulb": "a bare bulb",
+                "tube": "a tube",
+                "panel": "a soft panel",
+                "fresnel": "a fresnel",
+                "point": "a point head",
+            }[head.group]
+            found.append(
+                f"{attachment.name} cannot be hung on {what}: it has nothing to hold on to, and its"
+                " figures do not hold."
+            )
+    shapes = [
+        ATTACHMENTS[a.key].name for a in unit.attachments if ATTACHMENTS[a.key].group == "optic"
+    ]
     if len(shapes) > 1:
         found.append(f"{shapes[0]} and {shapes[1]} on one head: only one of them can be the optic.")
     place, aim = np.asarray(unit.position, float), np.asarray(unit.aim, float)
@@ -53,9 +64,14 @@ def faults_of(setup, unit, world, light, carried, full):
         away = float(np.linalg.norm(to))
         ahead = float(to @ forward)
         if kinds[sheet.id] == "frame" and ahead < 0 and away < 1.5 and sheet.id not in on_way:
-            found.append(f"{names[sheet.id]} stands behind this lamp: its light does not reach the cloth.")
+            found.append(
+                f"{names[sheet.id]} stands behind this lamp: its light does not reach the cloth."
+            )
         if away < head.distance and ahead > 0:
-            found.append(f"{names[sheet.id]} is {away:.1f} m from the lamp; keep at least {head.distance:.1f} m. Hot: local codes and licensed people decide.")
+            found.append(
+                f"{names[sheet.id]} is {away:.1f} m from the lamp; keep at least"
+                f" {head.distance:.1f} m. Hot: local codes and licensed people decide."
+            )
     if carried:
         found += _misses(unit, world, light, carried, names)
     for k, _, _ in carried:
@@ -64,11 +80,17 @@ def faults_of(setup, unit, world, light, carried, full):
             continue
         side = np.sign(float((place - sheet.centre) @ sheet.normal))
         if side * float((face - sheet.centre) @ sheet.normal) < 0:
-            found.append(f"{names[sheet.id]} is lit on the side turned away from the face: turn it, or the lamp.")
+            found.append(
+                f"{names[sheet.id]} is lit on the side turned away from the face: turn it, or the"
+                " lamp."
+            )
     emitter = light.emitters[0]
     straight = float(emitter.table.max()) / max(float(((face - place) ** 2).sum()), 0.01)
     if full < DARK_SHARE * straight and not found:
-        found.append(f"Next to nothing of this lamp reaches the face: it is aimed at {_met(setup, world, place, forward)}.")
+        found.append(
+            "Next to nothing of this lamp reaches the face: it is aimed at"
+            f" {_met(setup, world, place, forward)}."
+        )
     return found
 
 
@@ -79,7 +101,10 @@ def _misses(unit, world, light, carried, names):
     flux = float(((light.lit @ LUMINANCE) * p.area)[(p.sheet == k)].sum())
     total = float(((light.lit @ LUMINANCE) * p.area).sum())
     if sheet.id in names and total > 0 and flux < (1 - MISSED) * total and flux > 0:
-        return [f"{100 * (1 - flux / total):.0f} % of its light goes past {names[sheet.id]}: narrow the beam, come nearer, or take a larger one."]
+        return [
+            f"{100 * (1 - flux / total):.0f} % of its light goes past {names[sheet.id]}: narrow the"
+            " beam, come nearer, or take a larger one."
+        ]
     return []
 
 
@@ -92,10 +117,16 @@ def _met(setup, world, place, forward):
     if body == 0:
         normal = world.mesh.flat[primitive[0]]
         axis = int(np.abs(normal).argmax())
-        return [("the west wall", "the east wall"), ("the south wall", "the north wall"), ("the floor", "the ceiling")][axis][int(normal[axis] < 0)]
+        return [
+            ("the west wall", "the east wall"),
+            ("the south wall", "the north wall"),
+            ("the floor", "the ceiling"),
+        ][axis][int(normal[axis] < 0)]
     if body <= furniture:
         return f"'{setup.furniture[body - 1].name}'"
     if body <= furniture + figures:
         return f"the body of '{setup.figures[body - 1 - furniture].name}'"
     sheet = world.sheets[body - 1 - furniture - figures]
-    return next((f"'{g.name}'" for g in (*setup.grip, *setup.openings) if g.id == sheet.id), "a cloth")
+    return next(
+        (f"'{g.name}'" for g in (*setup.grip, *setup.openings) if g.id == sheet.id), "a cloth"
+    )

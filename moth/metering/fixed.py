@@ -15,13 +15,15 @@ def name_of(setup, thing):
 
 
 def can_be_fixed(setup):
-    """Things of a set-up that may be marked as not to be dimmed: (id, name), practicals and openings first.
+    """Things of a set-up that may be marked as not to be dimmed: (id, name), practicals and
+    openings first.
 
     Examples
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}]})
     >>> can_be_fixed(s)
     [('backdrop', 'the backdrop')]
     """
@@ -33,7 +35,8 @@ def can_be_fixed(setup):
 
 
 def read_fixed(setup, picture, step="third"):
-    """Where each fixed thing sits, the settings that put it where it should, the level the key must then reach, and which unit can.
+    """Where each fixed thing sits, the settings that put it where it should, the level the key must
+    then reach, and which unit can.
 
     Parameters
     ----------
@@ -44,8 +47,10 @@ def read_fixed(setup, picture, step="third"):
     Returns
     -------
     list of dict
-        `thing`, `name`, `sits`, `wanted` [stops about middle grey], `off`, `met`, `ways` (see :func:`moth.camera.set_for`),
-        `key_lux`, `key_footcandles` (a dome toward the key reads this when the lit side is middle grey at those settings),
+        `thing`, `name`, `sits`, `wanted` [stops about middle grey], `off`, `met`, `ways` (see
+        :func:`moth.camera.set_for`),
+        `key_lux`, `key_footcandles` (a dome toward the key reads this when the lit side is middle
+        grey at those settings),
         `units` (`id`, `name`, `dimmer` or None, `words`: who can reach it), `words`.
     """
     rows = []
@@ -55,8 +60,19 @@ def read_fixed(setup, picture, step="third"):
     fixed = {f.thing for f in setup.fixed}
     for thing in setup.fixed:
         signal = picture.signal(thing.thing) if thing.thing in picture.parts else None
-        row = {"thing": thing.thing, "name": name_of(setup, thing.thing), "wanted": thing.stops, "sits": None, "off": None, "met": False, "ways": [],
-               "key_lux": None, "key_footcandles": None, "units": [], "words": "not in this picture: nothing of it has to be held"}
+        row = {
+            "thing": thing.thing,
+            "name": name_of(setup, thing.thing),
+            "wanted": thing.stops,
+            "sits": None,
+            "off": None,
+            "met": False,
+            "ways": [],
+            "key_lux": None,
+            "key_footcandles": None,
+            "units": [],
+            "words": "not in this picture: nothing of it has to be held",
+        }
         rows.append(row)
         if signal is None:
             row["met"] = True
@@ -69,7 +85,11 @@ def read_fixed(setup, picture, step="third"):
         row["key_footcandles"] = footcandles(row["key_lux"])
         row["units"] = _who_can(setup, ready, full, fixed, row["key_lux"], step)
         side = "over" if row["off"] > 0 else "under"
-        row["words"] = "sits where it should" if row["met"] else f"{amount_words(row['off'], step)} {side} where it should sit"
+        row["words"] = (
+            "sits where it should"
+            if row["met"]
+            else f"{amount_words(row['off'], step)} {side} where it should sit"
+        )
     return rows
 
 
@@ -79,10 +99,13 @@ def key_level(camera):
     Examples
     --------
     >>> from moth.document import Camera
-    >>> round(key_level(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), t_stop=2.8, iso=800, fps=25)), 1)
+    >>> round(key_level(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), t_stop=2.8,
+    ...     iso=800, fps=25)), 1)
     156.8
     """
-    return incident_illuminance(camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps), DOME) * 2 ** (camera.nd + camera.filter_loss)
+    return incident_illuminance(
+        camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps), DOME
+    ) * 2 ** (camera.nd + camera.filter_loss)
 
 
 def read_asked(setup, step="third"):
@@ -102,8 +125,10 @@ def read_asked(setup, step="third"):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "panel-2x1", "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}],
+    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "panel-2x1",
+    ...     "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
     >>> asked = read_asked(s)
     >>> round(asked["lux"], 1), 0 < asked["units"][0]["dimmer"] < 1
     (156.8, True)
@@ -111,7 +136,11 @@ def read_asked(setup, step="third"):
     ready = lay_out(setup)
     full = ready.full([ready.marks["key-side"]])[:, 0]
     lux = key_level(ready.camera)
-    return {"lux": lux, "footcandles": footcandles(lux), "units": _who_can(setup, ready, full, {f.thing for f in setup.fixed}, lux, step)}
+    return {
+        "lux": lux,
+        "footcandles": footcandles(lux),
+        "units": _who_can(setup, ready, full, {f.thing for f in setup.fixed}, lux, step),
+    }
 
 
 def _who_can(setup, ready, full, fixed, wanted, step):
@@ -132,6 +161,15 @@ def _who_can(setup, ready, full, fixed, wanted, step):
             words = f"{100 * dimmer:.0f} %"
         else:
             words = f"{amount_words(stops(dimmer), step)} short at full"
-        found.append({"id": unit.id, "name": unit.name, "dimmer": dimmer if 0.01 <= dimmer <= 1 else None, "words": words, "role": unit.role, "short": max(0.0, stops(max(dimmer, 1e-3)))})
+        found.append(
+            {
+                "id": unit.id,
+                "name": unit.name,
+                "dimmer": dimmer if 0.01 <= dimmer <= 1 else None,
+                "words": words,
+                "role": unit.role,
+                "short": max(0.0, stops(max(dimmer, 1e-3))),
+            }
+        )
     found.sort(key=lambda r: (r["role"] != "key", r["dimmer"] is None, r["short"]))
     return [{k: r[k] for k in ("id", "name", "dimmer", "words")} for r in found[:4]]

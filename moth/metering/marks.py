@@ -33,13 +33,15 @@ def _unit_vector(v):
 
 
 def key_unit(setup):
-    """The key: the first unit of that role that is on, or else the strongest on the face; None without units.
+    """The key: the first unit of that role that is on, or else the strongest on the face; None
+    without units.
 
     Examples
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}]})
     >>> key_unit(s) is None
     True
     """
@@ -55,7 +57,11 @@ def key_unit(setup):
 
     def level(unit):
         toward = _unit_vector(np.asarray(unit.position) - face)
-        return receive(None, build_emitter(unit), face[None], toward[None], [True])[0] * unit.dimmer * unit.on
+        return (
+            receive(None, build_emitter(unit), face[None], toward[None], [True])[0]
+            * unit.dimmer
+            * unit.on
+        )
 
     return max(setup.units, key=level)
 
@@ -82,36 +88,81 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
     for at, figure in enumerate(setup.figures):
         marks = landmarks(figure)
         face = (marks["eye_left"] + marks["eye_right"]) / 2
-        front = _unit_vector(marks["nose_tip"] - face + np.array([0, 0, face[2] - marks["nose_tip"][2]]))
+        front = _unit_vector(
+            marks["nose_tip"] - face + np.array([0, 0, face[2] - marks["nose_tip"][2]])
+        )
         to_lens = _unit_vector(lens - face)
         camera_left = np.array([to_lens[1], -to_lens[0], 0.0])
-        source = np.asarray(key.position if lit_from is None else lit_from, float) if key else face + to_lens + camera_left
-        cheeks = sorted((marks["cheek_left"], marks["cheek_right"]), key=lambda c: np.linalg.norm(c - source))
+        source = (
+            np.asarray(key.position if lit_from is None else lit_from, float)
+            if key
+            else face + to_lens + camera_left
+        )
+        cheeks = sorted(
+            (marks["cheek_left"], marks["cheek_right"]), key=lambda c: np.linalg.norm(c - source)
+        )
         # Off the cheek along its own outward direction, so the dome never starts inside the face.
-        outward = [_unit_vector(front + 0.8 * _unit_vector(c - face - front * ((c - face) @ front))) for c in cheeks]
+        outward = [
+            _unit_vector(front + 0.8 * _unit_vector(c - face - front * ((c - face) @ front)))
+            for c in cheeks
+        ]
         near, far = (c + OFF_SKIN * o for c, o in zip(cheeks, outward, strict=True))
         chin = marks["chin"] + OFF_SKIN * _unit_vector(front + np.array([0, 0, -0.6]))
         prefix = "" if at == 0 else f"{figure.id}-"
         whose = "" if at == 0 else f"{figure.name}: "
         held = "key side, toward the key" if key else "camera left, 45° off the lens"
         places += [
-            Place(prefix + "key-side", whose + held, tuple(near), tuple(_unit_vector(source - near)), "dome"),
-            Place(prefix + "chin", whose + "under the chin, toward the lens", tuple(chin), tuple(_unit_vector(lens - chin)), "dome"),
+            Place(
+                prefix + "key-side",
+                whose + held,
+                tuple(near),
+                tuple(_unit_vector(source - near)),
+                "dome",
+            ),
+            Place(
+                prefix + "chin",
+                whose + "under the chin, toward the lens",
+                tuple(chin),
+                tuple(_unit_vector(lens - chin)),
+                "dome",
+            ),
         ]
         lensward = tuple(far), tuple(_unit_vector(lens - far)), "dome"
         places.append(Place(prefix + "fill-side", whose + "fill side, toward the lens", *lensward))
         if key:
-            places.append(Place(prefix + "fill-shaded", whose + "fill side, key shaded off", *lensward, shaded=key.id))
+            places.append(
+                Place(
+                    prefix + "fill-shaded",
+                    whose + "fill side, key shaded off",
+                    *lensward,
+                    shaded=key.id,
+                )
+            )
         backdrop = _backdrop(world, setup, at, face, -to_lens)
         if backdrop is not None:
             hit, facing = backdrop
-            places.append(Place(prefix + "backdrop", whose + "backdrop behind the figure", hit, facing, "disc"))
-    places += [Place(m.id, m.name, m.position, tuple(_unit_vector(np.asarray(m.direction, float))), m.receiver) for m in setup.marks]
+            places.append(
+                Place(
+                    prefix + "backdrop", whose + "backdrop behind the figure", hit, facing, "disc"
+                )
+            )
+    places += [
+        Place(
+            m.id,
+            m.name,
+            m.position,
+            tuple(_unit_vector(np.asarray(m.direction, float))),
+            m.receiver,
+        )
+        for m in setup.marks
+    ]
     return places
 
 
 def _backdrop(world, setup, at, face, away):
-    """Place and outward direction on what stands behind a figure, seen from the lens beside its own body."""
+    """Place and outward direction on what stands behind a figure, seen from the lens beside its own
+    body.
+    """
     body = 1 + len(setup.furniture) + at
     start = face
     for _ in range(6):

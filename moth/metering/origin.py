@@ -33,8 +33,14 @@ def cell_power(glow, face):
     distance = np.maximum(np.linalg.norm(away, axis=1), 1e-6)
     cosine = np.maximum(-(glow.cells[:, 3:6] * away).sum(1) / distance, 0)
     kappa = np.maximum(glow.beam[:, 3], 1e-3)
-    density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(glow.beam[:, :3] * away).sum(1) / distance - 1))
-    return (glow.flux @ LUMINANCE * cosine + glow.beam[:, 4:7] @ LUMINANCE * density * (cosine > 0)) / distance**2
+    density = (
+        kappa
+        / (2 * np.pi * (1 - np.exp(-2 * kappa)))
+        * np.exp(kappa * (-(glow.beam[:, :3] * away).sum(1) / distance - 1))
+    )
+    return (
+        glow.flux @ LUMINANCE * cosine + glow.beam[:, 4:7] @ LUMINANCE * density * (cosine > 0)
+    ) / distance**2
 
 
 def origin_of(setup, world, source):
@@ -50,7 +56,14 @@ def origin_of(setup, world, source):
     -------
     Origin
     """
-    return _origin(Keyed(content_hash("origin-1", light_key(world, source), setup.figures[0].model_dump(mode="json")), (setup, world, source)))
+    return _origin(
+        Keyed(
+            content_hash(
+                "origin-1", light_key(world, source), setup.figures[0].model_dump(mode="json")
+            ),
+            (setup, world, source),
+        )
+    )
 
 
 @kept(2000)
@@ -60,11 +73,24 @@ def _origin(keyed):
     none = np.zeros((0, 3)), np.zeros(0)
     best, most = None, -1.0
     for emitter in light.emitters:
-        # Held just off the head, as for its reading: a rim's light is on the hair, not between the eyes.
+        # Held just off the head, as for its reading: a rim's light is on the hair, not between the
+        # eyes.
         held = at_head(setup, emitter.centre)
-        level = float(receive(world, emitter, np.array([held.position]), np.array([held.direction]), [True])[0])
+        level = float(
+            receive(world, emitter, np.array([held.position]), np.array([held.direction]), [True])[
+                0
+            ]
+        )
         if level > most or best is None:
-            most, best = level, Origin("mirror" if emitter.via is not None and not emitter.through else "lamp", emitter.centre, -1, *none)
+            most, best = (
+                level,
+                Origin(
+                    "mirror" if emitter.via is not None and not emitter.through else "lamp",
+                    emitter.centre,
+                    -1,
+                    *none,
+                ),
+            )
     groups: dict = {}
     for k, glow in enumerate(light.glows):
         groups.setdefault(glow.sheet if glow.sheet >= 0 else -1 - k, []).append(glow)
@@ -73,5 +99,8 @@ def _origin(keyed):
         if power.sum() > most:
             cells = np.concatenate([g.cells[:, :3] for g in glows])
             middle = world.sheets[key].centre if key >= 0 else power @ cells / power.sum()
-            most, best = float(power.sum()), Origin("sheet" if key >= 0 else "wall", middle, max(key, -1), cells, power)
+            most, best = (
+                float(power.sum()),
+                Origin("sheet" if key >= 0 else "wall", middle, max(key, -1), cells, power),
+            )
     return best or Origin("lamp", np.array([0.0, 0.0, 100.0]), -1, *none)

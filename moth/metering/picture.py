@@ -1,4 +1,6 @@
-"""The picture as a spot meter sees it: which part of it is skin, shade, backdrop or edge, and what each source brings there."""
+"""The picture as a spot meter sees it: which part of it is skin, shade, backdrop or edge, and what
+each source brings there.
+"""
 
 from dataclasses import dataclass
 
@@ -19,7 +21,11 @@ DARKEST = 2.0**-16
 SHEER = 0.4
 """Cloths before the lens that leave this part of the light are looked through: nets."""
 PARTS = {
-    "skin": "skin on the key side", "shadow": "skin on the shadow side", "highlights": "highlights", "floor": "deepest shade", "backdrop": "backdrop about the head",
+    "skin": "skin on the key side",
+    "shadow": "skin on the shadow side",
+    "highlights": "highlights",
+    "floor": "deepest shade",
+    "backdrop": "backdrop about the head",
     "edge": "edge of head and shoulders",
 }
 """Parts of a picture by key, as they are called."""
@@ -79,7 +85,9 @@ class Picture:
     state: np.ndarray
     """(sources,) levels in the mix."""
     parts: dict
-    """Key of :data:`PARTS`, or id of a fixed thing -> (k,) pixels; empty where it is not in the picture."""
+    """Key of :data:`PARTS`, or id of a fixed thing -> (k,) pixels; empty where it is not in the
+    picture.
+    """
 
     seen: frozenset
     """Sources that stand in the picture themselves."""
@@ -87,12 +95,20 @@ class Picture:
     @property
     def mix(self):
         """(height, width) linear signal."""
-        return np.tensordot(self.state, self.full, 1) if len(self.ids) else np.zeros(self.full.shape[1:])
+        return (
+            np.tensordot(self.state, self.full, 1)
+            if len(self.ids)
+            else np.zeros(self.full.shape[1:])
+        )
 
     def by_source(self, part):
         """(sources,) mean signal that each at full brings to a part."""
         pixels = self.parts[part]
-        return self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1) if len(pixels) and self.ids else np.zeros(len(self.ids))
+        return (
+            self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1)
+            if len(pixels) and self.ids
+            else np.zeros(len(self.ids))
+        )
 
     def signal(self, part):
         """Mean linear signal of a part; None when it is not in the picture."""
@@ -115,7 +131,10 @@ def picture_of(setup, layers=None):
     layers = {s.id: coarse_layer(setup, s) for s in sources(setup)} if layers is None else layers
     ready = lay_out(setup)
     camera, (width, height) = ready.camera, SIZE
-    colours, exposure = source_colours(setup, camera.white_balance, camera.tint), frame_exposure(camera)
+    colours, exposure = (
+        source_colours(setup, camera.white_balance, camera.tint),
+        frame_exposure(camera),
+    )
     levels = source_levels(setup)
     ids = tuple(layers)
     full = np.zeros((len(ids), height * width))
@@ -129,7 +148,9 @@ def picture_of(setup, layers=None):
     state = np.array([levels[name] for name in ids])
     mixed = state @ full if len(ids) else np.zeros(height * width)
     seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
-    return Picture(ids, full.reshape(len(ids), height, width), state, _parts(setup, ready, layers, mixed), seen)
+    return Picture(
+        ids, full.reshape(len(ids), height, width), state, _parts(setup, ready, layers, mixed), seen
+    )
 
 
 def _parts(setup, ready, layers, mixed):
@@ -141,7 +162,10 @@ def _parts(setup, ready, layers, mixed):
     seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))
     seen = seen[np.lexsort((-seen, view.past[seen]))]
     first[view.pixel[seen]] = seen
-    body, patch = np.where(first >= 0, view.body[first], -1), np.where(first >= 0, view.patch[first], -1)
+    body, patch = (
+        np.where(first >= 0, view.body[first], -1),
+        np.where(first >= 0, view.patch[first], -1),
+    )
     people = 1 + len(setup.furniture)
     figure = (body == people).reshape(height, width)
     anyone = (body >= people) & (body < people + len(setup.figures))
@@ -150,7 +174,9 @@ def _parts(setup, ready, layers, mixed):
         lamps[layer.seen] = True
     rows, columns = np.divmod(np.arange(width * height), width)
     marks = landmarks(setup.figures[0])
-    crown, chin, eyes = project(camera, [marks["crown"], marks["chin"], (marks["eye_left"] + marks["eye_right"]) / 2])
+    crown, chin, eyes = project(
+        camera, [marks["crown"], marks["chin"], (marks["eye_left"] + marks["eye_right"]) / 2]
+    )
     tall = max(3.0, abs(chin[1] - crown[1]) * height) if crown and chin else height / 5
     sky = (patch >= 0) & (world.patches.sky[patch, 2] != 0)
     openings = {o.id for o in setup.openings}
@@ -161,10 +187,14 @@ def _parts(setup, ready, layers, mixed):
     for part, mark in (("skin", "key-side"), ("shadow", "fill-side")):
         at = project(camera, [ready.marks[mark].position])[0]
         if at:
-            near = (columns + 0.5 - at[0] * width) ** 2 + (rows + 0.5 - at[1] * height) ** 2 < (0.11 * tall) ** 2 + 1
+            near = (columns + 0.5 - at[0] * width) ** 2 + (rows + 0.5 - at[1] * height) ** 2 < (
+                0.11 * tall
+            ) ** 2 + 1
             parts[part] = np.flatnonzero(near & figure.ravel() & ~lamps)
     if eyes:
-        about = (columns + 0.5 - eyes[0] * width) ** 2 + (rows + 0.5 - eyes[1] * height) ** 2 < (1.6 * tall) ** 2
+        about = (columns + 0.5 - eyes[0] * width) ** 2 + (rows + 0.5 - eyes[1] * height) ** 2 < (
+            1.6 * tall
+        ) ** 2
         parts["backdrop"] = np.flatnonzero(beside & about)
     if chin:
         # The outline of head and shoulders, two pixels deep; an edge is what is brightest there.
@@ -175,7 +205,9 @@ def _parts(setup, ready, layers, mixed):
     parts["highlights"] = inside[mixed >= np.quantile(mixed, 0.995)]
     parts["floor"] = inside[mixed <= np.quantile(mixed, 0.05)]
     for thing in setup.fixed:
-        parts[thing.thing] = _fixed_pixels(setup, camera, thing.thing, layers, window, parts["backdrop"], columns, rows, mixed)
+        parts[thing.thing] = _fixed_pixels(
+            setup, camera, thing.thing, layers, window, parts["backdrop"], columns, rows, mixed
+        )
     return parts
 
 
@@ -184,7 +216,8 @@ def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows,
     if thing == "backdrop":
         return backdrop
     if thing in layers:
-        # A lamp itself, where it stands in the picture; light of the sun or of a lamp out of it, where it falls brightest.
+        # A lamp itself, where it stands in the picture; light of the sun or of a lamp out of it,
+        # where it falls brightest.
         own = layers[thing].seen
         if len(own):
             return own
@@ -203,10 +236,15 @@ def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows,
 
 
 def project_far(camera, points):
-    """As :func:`moth.transport.project`, but places outside the picture keep their numbers; None only behind the lens."""
+    """As :func:`moth.transport.project`, but places outside the picture keep their numbers; None
+    only behind the lens.
+    """
     wide = camera.model_copy(update={"focal_length": max(camera.focal_length / 40, 0.05)})
     scale = camera.focal_length / wide.focal_length
-    return [None if p is None else (0.5 + (p[0] - 0.5) * scale, 0.5 + (p[1] - 0.5) * scale) for p in project(wide, points)]
+    return [
+        None if p is None else (0.5 + (p[0] - 0.5) * scale, 0.5 + (p[1] - 0.5) * scale)
+        for p in project(wide, points)
+    ]
 
 
 def opening_corners(setup, opening):
@@ -216,8 +254,10 @@ def opening_corners(setup, opening):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 4, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...           "openings": [{"id": "w", "name": "w", "wall": "south", "along": 2, "up": 1.5, "size": [1, 1]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}],
+    ...           "openings": [{"id": "w", "name": "w", "wall": "south", "along": 2, "up": 1.5,
+    ...     "size": [1, 1]}]})
     >>> opening_corners(s, s.openings[0])[0].tolist()
     [1.5, 0.0, 1.0]
     """
@@ -225,6 +265,13 @@ def opening_corners(setup, opening):
     corners = []
     for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
         along, up = opening.along + s * a, opening.up + t * b
-        corners.append({"south": (along, 0.0, up), "north": (along, room.depth, up), "west": (0.0, along, up), "east": (room.width, along, up),
-                        "ceiling": (along, up, room.height)}[opening.wall])
+        corners.append(
+            {
+                "south": (along, 0.0, up),
+                "north": (along, room.depth, up),
+                "west": (0.0, along, up),
+                "east": (room.width, along, up),
+                "ceiling": (along, up, room.height),
+            }[opening.wall]
+        )
     return np.array(corners)

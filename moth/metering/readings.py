@@ -66,7 +66,11 @@ class LaidOut:
 
     def full(self, places):
         """Light of every source at full at places [lx], shape (sources, places)."""
-        return full_levels(self.setup, self.world, places, self.found) @ LUMINANCE if self.found else np.zeros((0, len(places)))
+        return (
+            full_levels(self.setup, self.world, places, self.found) @ LUMINANCE
+            if self.found
+            else np.zeros((0, len(places)))
+        )
 
     def part(self, *roles):
         """Which sources are units that play these parts, shape (sources,)."""
@@ -85,16 +89,31 @@ def lay_out(setup):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}]})
     >>> ready = lay_out(s)
     >>> ready.found, ready.key, "chin" in ready.marks
     ([], None, True)
     """
-    world, camera, key, found = build_world(setup), setup.cameras[0], key_unit(setup), sources(setup)
-    key_from = next((origin_of(setup, world, f).place for f in found if key and f.id == key.id), None)
+    world, camera, key, found = (
+        build_world(setup),
+        setup.cameras[0],
+        key_unit(setup),
+        sources(setup),
+    )
+    key_from = next(
+        (origin_of(setup, world, f).place for f in found if key and f.id == key.id), None
+    )
     level = source_levels(setup)
-    return LaidOut(setup, world, camera, key, found, {p.id: p for p in standard_marks(setup, world, camera, key, key_from)},
-                   np.array([level[f.id] for f in found]))
+    return LaidOut(
+        setup,
+        world,
+        camera,
+        key,
+        found,
+        {p.id: p for p in standard_marks(setup, world, camera, key, key_from)},
+        np.array([level[f.id] for f in found]),
+    )
 
 
 def full_levels(setup, world, places, found):
@@ -117,7 +136,8 @@ def full_levels(setup, world, places, found):
     for i, source in enumerate(found):
         for j, place in enumerate(places):
             ways = ways_at(world, source, place)
-            # The hand that shades a lamp keeps off its cloth and board too; what the walls send still comes.
+            # The hand that shades a lamp keeps off its cloth and board too; what the walls send
+            # still comes.
             shaded = place.shaded == source.id
             levels[i, j] = sum(rgb for way, rgb in ways.items() if way == "room" or not shaded)
         levels[i] *= colours[source.id]
@@ -125,10 +145,14 @@ def full_levels(setup, world, places, found):
 
 
 def _stop(lux, receiver, camera, step):
-    """Stop to set, its words, and how far over (+) or under the camera's stop it is; None in the dark."""
+    """Stop to set, its words, and how far over (+) or under the camera's stop it is; None in the
+    dark.
+    """
     if lux < DARK:
         return None, "no reading", None
-    number = incident_stop(lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]) / 2 ** ((camera.nd + camera.filter_loss) / 2)
+    number = incident_stop(
+        lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]
+    ) / 2 ** ((camera.nd + camera.filter_loss) / 2)
     return number, stop_words(number, step), float(2 * np.log2(number / camera.t_stop))
 
 
@@ -138,7 +162,12 @@ def _ratio(over, under, words):
         missing = "the key side" if over < DARK else "the fill side"
         return {"school": words, "ratio": None, "stops": None, "words": f"no light on {missing}"}
     value = over / under
-    return {"school": words, "ratio": value, "stops": stops(value), "words": f"{value:.2g}:1" if value < 9.95 else f"{value:.0f}:1"}
+    return {
+        "school": words,
+        "ratio": value,
+        "stops": stops(value),
+        "words": f"{value:.2g}:1" if value < 9.95 else f"{value:.0f}:1",
+    }
 
 
 def read_setup(setup, only=None, step="third"):
@@ -155,7 +184,8 @@ def read_setup(setup, only=None, step="third"):
     Returns
     -------
     dict
-        Plain numbers and words: `marks`, `ratios`, `units`, `sentence`, as docs/light-model.md describes.
+        Plain numbers and words: `marks`, `ratios`, `units`, `sentence`, as docs/light-model.md
+        describes.
 
     Raises
     ------
@@ -165,37 +195,60 @@ def read_setup(setup, only=None, step="third"):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}]})
     >>> read_setup(s)["sentence"]
     'No units yet: the stage is dark.'
     """
     ready = lay_out(setup)
-    world, camera, key, found, state = ready.world, ready.camera, ready.key, ready.found, ready.state
+    world, camera, key, found, state = (
+        ready.world,
+        ready.camera,
+        ready.key,
+        ready.found,
+        ready.state,
+    )
     places = list(ready.marks.values())
     full = ready.full(places)
     level = dict(zip([f.id for f in found], state, strict=True))
     # A soloed unit is read even when it is switched off in the mix.
     dimmers = {u.id: u.dimmer for u in setup.units}
-    shown = np.array([dimmers.get(f.id, level[f.id]) * (f.id == only) for f in found]) if only else state
+    shown = (
+        np.array([dimmers.get(f.id, level[f.id]) * (f.id == only) for f in found])
+        if only
+        else state
+    )
     totals = shown @ full if len(full) else np.zeros(len(places))
 
     marks = []
     for at, place in enumerate(places):
         lux = float(totals[at])
         number, words, against = _stop(lux, place.receiver, camera, step)
-        marks.append({
-            "id": place.id, "name": place.name, "receiver": place.receiver,
-            "position": [float(c) for c in place.position], "direction": [float(c) for c in place.direction],
-            "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words,
-            "against_camera": against,
-            "against_words": difference_words(against, step) if against is not None else "",
-            "by_unit": {f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
-        })
+        marks.append(
+            {
+                "id": place.id,
+                "name": place.name,
+                "receiver": place.receiver,
+                "position": [float(c) for c in place.position],
+                "direction": [float(c) for c in place.direction],
+                "lux": lux,
+                "footcandles": footcandles(lux),
+                "stop": number,
+                "stop_words": words,
+                "against_camera": against,
+                "against_words": difference_words(against, step) if against is not None else "",
+                "by_unit": {f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
+            }
+        )
     index = {m["id"]: i for i, m in enumerate(marks)}
     ratios = _ratios(ready, full, index)
     return {
-        "camera": camera.id, "key": key.id if key else None, "marks": marks, "ratios": ratios,
-        "units": _units(setup, camera, world, found, step), "sentence": _sentence(setup, key, marks, index, ratios, only),
+        "camera": camera.id,
+        "key": key.id if key else None,
+        "marks": marks,
+        "ratios": ratios,
+        "units": _units(setup, camera, world, found, step),
+        "sentence": _sentence(setup, key, marks, index, ratios, only),
     }
 
 
@@ -208,12 +261,16 @@ def _ratios(ready, full, index):
     # The fill side is read with the key shaded off the dome, as a hand does it.
     key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
     combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
-    single = _ratio(float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name)
+    single = _ratio(
+        float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name
+    )
     return {"combined": combined, "single": single}
 
 
 def _units(setup, camera, world, found, step):
-    """Place of each unit in polar words, and what it alone gives to a dome held to the head toward where its light comes from."""
+    """Place of each unit in polar words, and what it alone gives to a dome held to the head toward
+    where its light comes from.
+    """
     face = anchor(setup)
     level, colours = source_levels(setup), source_colours(setup, NEUTRAL)
     rows = []
@@ -224,13 +281,29 @@ def _units(setup, camera, world, found, step):
         _, words, _ = _stop(lux, "dome", camera, step)
         distribution = lamp_of(unit).distribution
         dial = unit.dimmer ** (1 / HEADS[unit.head].dial)
-        rows.append({
-            "id": unit.id, "beam": distribution.beam_angle, "field": distribution.field_angle, "lumens": distribution.lumens,
-            "angle": polar.angle, "height": polar.height, "distance": polar.distance,
-            "face_lux": lux, "face_footcandles": footcandles(lux), "stop_words": words, "dial": dial,
-            "dimmer_stops": stops(unit.dimmer) if unit.dimmer > 0 else None,
-            "side": "on the lens" if abs(polar.angle) < 0.5 else "camera left" if polar.angle < 0 else "camera right",
-        })
+        rows.append(
+            {
+                "id": unit.id,
+                "beam": distribution.beam_angle,
+                "field": distribution.field_angle,
+                "lumens": distribution.lumens,
+                "angle": polar.angle,
+                "height": polar.height,
+                "distance": polar.distance,
+                "face_lux": lux,
+                "face_footcandles": footcandles(lux),
+                "stop_words": words,
+                "dial": dial,
+                "dimmer_stops": stops(unit.dimmer) if unit.dimmer > 0 else None,
+                "side": (
+                    "on the lens"
+                    if abs(polar.angle) < 0.5
+                    else "camera left"
+                    if polar.angle < 0
+                    else "camera right"
+                ),
+            }
+        )
     return rows
 
 
@@ -245,7 +318,9 @@ def _sentence(setup, key, marks, index, ratios, only):
     text = f"Key side {key_side['stop_words']}"
     combined = ratios["combined"]
     if only:
-        return text + f", {next((u.name for u in setup.units if u.id == only), f'the {only}')} alone"
+        return (
+            text + f", {next((u.name for u in setup.units if u.id == only), f'the {only}')} alone"
+        )
     if combined["ratio"] is None:
         return text + f", {combined['words']}"
     under = difference_words(abs(combined["stops"])).lstrip("+")

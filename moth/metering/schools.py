@@ -16,8 +16,13 @@ from .readings import _stop, lay_out
 STEEP = 35.0
 """Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
 
-TITLES = {"source": "Toward the key", "lens": "Under the chin, to the lens", "shade": "Shadow side, to the lens", "shielded": "To the lens, top shielded",
-          "spot": "Spot at the lens, lit skin"}
+TITLES = {
+    "source": "Toward the key",
+    "lens": "Under the chin, to the lens",
+    "shade": "Shadow side, to the lens",
+    "shielded": "To the lens, top shielded",
+    "spot": "Spot at the lens, lit skin",
+}
 SCHOOLS = {
     "source": "toward the key, dome: the lit side is middle grey, the rest falls",
     "lens": "under the chin, toward the lens: the usual",
@@ -50,9 +55,12 @@ def read_schools(setup, picture=None, step="third"):
     Returns
     -------
     list of dict
-        `key` (of :data:`SCHOOLS`, or "disc-" and a unit's id), `title`, `name`, `lux`, `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
-        `sits`: for "key side", "fill side", "hair" the stops from middle grey if this reading is set, None in the dark;
-        `ways`: how to set it by stop, index, shutter or ND alone; `exposure`: the gain of a picture exposed for it, None in the dark.
+        `key` (of :data:`SCHOOLS`, or "disc-" and a unit's id), `title`, `name`, `lux`,
+        `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
+        `sits`: for "key side", "fill side", "hair" the stops from middle grey if this reading is
+        set, None in the dark;
+        `ways`: how to set it by stop, index, shutter or ND alone; `exposure`: the gain of a picture
+        exposed for it, None in the dark.
 
     Raises
     ------
@@ -62,18 +70,34 @@ def read_schools(setup, picture=None, step="third"):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "point-600", "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}],
+    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "point-600",
+    ...     "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
     >>> rows = {r["key"]: r for r in read_schools(s)}
     >>> rows["source"]["sits"]["key side"], rows["source"]["lux"] > rows["lens"]["lux"]
     (0.0, True)
     """
     ready = lay_out(setup)
-    world, camera, found, marks, state = ready.world, ready.camera, ready.found, ready.marks, ready.state
+    world, camera, found, marks, state = (
+        ready.world,
+        ready.camera,
+        ready.found,
+        ready.marks,
+        ready.state,
+    )
     chin = marks["chin"]
-    places = [marks["key-side"], chin, marks["fill-side"], marks.get("fill-shaded", marks["fill-side"]), hair(setup, camera)]
+    places = [
+        marks["key-side"],
+        chin,
+        marks["fill-side"],
+        marks.get("fill-shaded", marks["fill-side"]),
+        hair(setup, camera),
+    ]
     full = ready.full(places)
-    at_key, at_chin, at_shade, at_fill, at_hair = (float(v) for v in (state @ full if len(found) else np.zeros(len(places))))
+    at_key, at_chin, at_shade, at_fill, at_hair = (
+        float(v) for v in (state @ full if len(found) else np.zeros(len(places)))
+    )
     face = anchor(setup)
     steep = np.array([_above(face, origin_of(setup, world, f).place) > STEEP for f in found], bool)
     shielded = float((state * ~steep) @ full[:, 1]) if len(found) else 0.0
@@ -86,30 +110,83 @@ def read_schools(setup, picture=None, step="third"):
             off = against
             number = camera.t_stop * 2 ** (off / 2)
             words = stop_words(number, step)
-        # Incident light is told against the reading that is set; the disc's and the dome's constants differ by what a flat thing shows.
+        # Incident light is told against the reading that is set; the disc's and the dome's
+        # constants differ by what a flat thing shows.
         same = lux * (DOME / DISC if receiver == "disc" else 1)
-        sits = {what: (float(np.log2(level / same)) if against is None else float(np.log2(level / own)) - off) + 0.0 if level > 1e-4 and (lux > 1e-4 or against is not None) else None
-                for what, level in (("key side", at_key), ("fill side", at_fill), ("hair", at_hair * DOME / DISC))}
-        rows.append({
-            "key": key, "title": title, "name": name, "lux": lux, "footcandles": footcandles(lux), "stop": number, "stop_words": words, "against": off,
-            "against_words": difference_words(off, step) if off is not None else "", "sits": sits,
-            "ways": [vars(a) for a in set_for(camera, off)] if off is not None else [],
-            "exposure": frame_exposure(exposed_for(setup, off).cameras[0]) if off is not None else None,
-        })
+        sits = {
+            what: (
+                (
+                    float(np.log2(level / same))
+                    if against is None
+                    else float(np.log2(level / own)) - off
+                )
+                + 0.0
+                if level > 1e-4 and (lux > 1e-4 or against is not None)
+                else None
+            )
+            for what, level in (
+                ("key side", at_key),
+                ("fill side", at_fill),
+                ("hair", at_hair * DOME / DISC),
+            )
+        }
+        rows.append(
+            {
+                "key": key,
+                "title": title,
+                "name": name,
+                "lux": lux,
+                "footcandles": footcandles(lux),
+                "stop": number,
+                "stop_words": words,
+                "against": off,
+                "against_words": difference_words(off, step) if off is not None else "",
+                "sits": sits,
+                "ways": [vars(a) for a in set_for(camera, off)] if off is not None else [],
+                "exposure": (
+                    frame_exposure(exposed_for(setup, off).cameras[0]) if off is not None else None
+                ),
+            }
+        )
 
     own = key_level(camera)
-    for key, place, lux in (("source", marks["key-side"], at_key), ("lens", chin, at_chin), ("shade", marks["fill-side"], at_shade), ("shielded", chin, shielded)):
+    for key, place, lux in (
+        ("source", marks["key-side"], at_key),
+        ("lens", chin, at_chin),
+        ("shade", marks["fill-side"], at_shade),
+        ("shielded", chin, shielded),
+    ):
         add(key, TITLES[key], SCHOOLS[key], lux, place.receiver)
     skin = picture.signal("skin") if picture is not None else None
     if skin:
-        # Its luminance as a light meter would tell it: what the same signal would take on a grey card.
+        # Its luminance as a light meter would tell it: what the same signal would take on a grey
+        # card.
         over = stops_over_grey(skin)
-        add("spot", TITLES["spot"], SCHOOLS["spot"], incident_illuminance(camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps)) * 2**over, "disc", over)
+        add(
+            "spot",
+            TITLES["spot"],
+            SCHOOLS["spot"],
+            incident_illuminance(
+                camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps)
+            )
+            * 2**over,
+            "disc",
+            over,
+        )
     for unit, source in zip(setup.units, found, strict=False):
         if unit.on:
             place = at_head(setup, origin_of(setup, world, source).place)
-            alone = float(state[found.index(source)] * ready.full([dataclasses.replace(place, receiver="disc")])[found.index(source), 0])
-            add(f"disc-{unit.id}", f"Disc, {unit.name} alone", ALONE.format(unit=unit.name), alone, "disc")
+            alone = float(
+                state[found.index(source)]
+                * ready.full([dataclasses.replace(place, receiver="disc")])[found.index(source), 0]
+            )
+            add(
+                f"disc-{unit.id}",
+                f"Disc, {unit.name} alone",
+                ALONE.format(unit=unit.name),
+                alone,
+                "disc",
+            )
     return rows
 
 
@@ -125,10 +202,15 @@ def exposed_for(setup, against):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5], "t_stop": 2.8}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5], "t_stop": 2.8}]})
     >>> exposed_for(s, 2.0).cameras[0].t_stop
     5.6
     """
     camera = setup.cameras[0]
     value = float(np.clip(camera.t_stop * 2 ** (against / 2), 0.5, 90))
-    return setup.model_copy(update={"cameras": (camera.model_copy(update={"t_stop": round(value, 4)}), *setup.cameras[1:])})
+    return setup.model_copy(
+        update={
+            "cameras": (camera.model_copy(update={"t_stop": round(value, 4)}), *setup.cameras[1:])
+        }
+    )

@@ -1,4 +1,6 @@
-"""Setting a ratio: the dimmer or the distance of one unit that brings it, or what would when neither does."""
+"""Setting a ratio: the dimmer or the distance of one unit that brings it, or what would when
+neither does.
+"""
 
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -29,7 +31,9 @@ class Solved:
 
 
 def _sides(setup):
-    """Light of each source at full on the key side and on the shaded fill side, their states, and which are key and fill."""
+    """Light of each source at full on the key side and on the shaded fill side, their states, and
+    which are key and fill.
+    """
     ready = lay_out(setup)
     if ready.key is None:
         raise MothError("Without a unit there is no key, and so no ratio.", "unit")
@@ -38,7 +42,9 @@ def _sides(setup):
 
 
 def ratio_of(setup, school):
-    """Key-to-fill ratio of a set-up; school "combined" is (key + fill) : fill, "single" key : fill. Infinite without fill."""
+    """Key-to-fill ratio of a set-up; school "combined" is (key + fill) : fill, "single" key : fill.
+    Infinite without fill.
+    """
     _, full, state, is_key, is_fill = _sides(setup)
     over, under = (state, state) if school == "combined" else (state * is_key, state * is_fill)
     top, bottom = float(over @ full[:, 0]), float(under @ full[:, 1])
@@ -48,7 +54,8 @@ def ratio_of(setup, school):
 def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     """Bring a key-to-fill ratio about with one unit.
 
-    Light is linear in a dimmer, so its value follows at once; a distance is searched for, metering anew.
+    Light is linear in a dimmer, so its value follows at once; a distance is searched for, metering
+    anew.
 
     Parameters
     ----------
@@ -59,7 +66,8 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
         Ratio, 1..64.
     school : {"combined", "single"}
     means : {"dimmer", "distance", "board"}
-        "board" slides the board or cloth that the unit's light comes from, and keeps the unit aimed at it.
+        "board" slides the board or cloth that the unit's light comes from, and keeps the unit aimed
+        at it.
 
     Returns
     -------
@@ -74,18 +82,25 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}],
-    ...           "units": [{"id": "k", "name": "Key", "role": "key", "head": "point-600", "position": [1, 3, 2], "aim": [2, 2, 1.5]},
-    ...                     {"id": "f", "name": "Fill", "role": "fill", "head": "point-600", "position": [3, 4, 1.6], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}],
+    ...           "units": [{"id": "k", "name": "Key", "role": "key", "head": "point-600",
+    ...     "position": [1, 3, 2], "aim": [2, 2, 1.5]},
+    ...                     {"id": "f", "name": "Fill", "role": "fill", "head": "point-600",
+    ...     "position": [3, 4, 1.6], "aim": [2, 2, 1.5]}]})
     >>> round(ratio_of(set_ratio(s, "f", 4).setup, "combined"), 3)
     4.0
     """
     if school not in SCHOOLS_OF_RATIO or not 1 <= target <= 64:
-        raise MothError("A ratio is between 1:1 and 64:1, told as (key + fill) : fill or key : fill.", "target")
+        raise MothError(
+            "A ratio is between 1:1 and 64:1, told as (key + fill) : fill or key : fill.", "target"
+        )
     at = next((k for k, u in enumerate(setup.units) if u.id == unit), None)
     if at is None:
         raise MothError(f"There is no unit '{unit}' here.", "unit")
-    return {"dimmer": _by_dimmer, "distance": _by_distance, "board": _by_board}[means](setup, at, target, school)
+    return {"dimmer": _by_dimmer, "distance": _by_distance, "board": _by_board}[means](
+        setup, at, target, school
+    )
 
 
 def _changed(setup, at, **change):
@@ -102,9 +117,17 @@ def _by_dimmer(setup, at, target, school):
     ids, full, state, is_key, is_fill = _sides(setup)
     unit = setup.units[at]
     k = ids.index(unit.id)
-    over, under = (np.ones(len(ids)), np.ones(len(ids))) if school == "combined" else (is_key.astype(float), is_fill.astype(float))
+    over, under = (
+        (np.ones(len(ids)), np.ones(len(ids)))
+        if school == "combined"
+        else (is_key.astype(float), is_fill.astype(float))
+    )
     if not over[k] and not under[k]:
-        raise MothError(f"{unit.name} is neither key nor fill: in key : fill it does not count. Take the other school, or give it that part.", "unit")
+        raise MothError(
+            f"{unit.name} is neither key nor fill: in key : fill it does not count. Take the other"
+            " school, or give it that part.",
+            "unit",
+        )
     others = state.copy()
     others[k] = 0
     # (a + d p) / (b + d q) = target, with p and q what the unit at full brings to either side.
@@ -117,12 +140,25 @@ def _by_dimmer(setup, at, target, school):
         return Solved(solved, target, f"{unit.name} at {100 * d:.0f} % for {_said(target)}")
     at_full = (a + p) / max(b + q, 1e-9)
     without = a / b if b > 1e-9 else np.inf
-    reach = f"At full it comes to {_said(at_full)}, without it to {_said(without) if np.isfinite(without) else 'no fill at all'}."
+    reach = (
+        f"At full it comes to {_said(at_full)}, without it to"
+        f" {_said(without) if np.isfinite(without) else 'no fill at all'}."
+    )
     if 1 < d < 64:
-        raise MothError(f"{unit.name} cannot do it by its dimmer. {reach} It would take {amount_words(stops(d))} stops more: a stronger head, less cloth, "
-                        f"or {_nearer(setup, at, d)}.", "target")
-    other = "the key down or the fill up" if at_full > target and without > target else "the key up, the fill down, or dark cloth on the fill side"
-    raise MothError(f"{unit.name} cannot do it by its dimmer. {reach} What would: {other}.", "target")
+        raise MothError(
+            f"{unit.name} cannot do it by its dimmer. {reach} It would take"
+            f" {amount_words(stops(d))} stops more: a stronger head, less cloth, or"
+            f" {_nearer(setup, at, d)}.",
+            "target",
+        )
+    other = (
+        "the key down or the fill up"
+        if at_full > target and without > target
+        else "the key up, the fill down, or dark cloth on the fill side"
+    )
+    raise MothError(
+        f"{unit.name} cannot do it by its dimmer. {reach} What would: {other}.", "target"
+    )
 
 
 def _nearer(setup, at, factor):
@@ -137,8 +173,16 @@ def _by_distance(setup, at, target, school):
     offset = np.asarray(unit.aim) - np.asarray(unit.position)
 
     def moved(distance):
-        place = np.asarray(from_polar(replace(polar, distance=float(distance)), face, camera.position))
-        return _changed(setup, at, position=tuple(round(float(c), 4) for c in place), aim=tuple(round(float(c), 4) for c in place + offset), on=True)
+        place = np.asarray(
+            from_polar(replace(polar, distance=float(distance)), face, camera.position)
+        )
+        return _changed(
+            setup,
+            at,
+            position=tuple(round(float(c), 4) for c in place),
+            aim=tuple(round(float(c), 4) for c in place + offset),
+            on=True,
+        )
 
     return _by_sliding(unit.name, polar.distance, moved, target, school, 9)
 
@@ -151,7 +195,11 @@ def _by_board(setup, at, target, school):
     sheet = ready.world.sheets[origin.sheet].id if origin.kind == "sheet" else None
     which = next((k for k, g in enumerate(setup.grip) if g.id == sheet), None)
     if which is None:
-        raise MothError(f"{unit.name} lights the face by no board or frame that could be moved: aim it into one first.", "unit")
+        raise MothError(
+            f"{unit.name} lights the face by no board or frame that could be moved: aim it into one"
+            " first.",
+            "unit",
+        )
     board = setup.grip[which]
     place = np.asarray(board.position, float)
     away = np.linalg.norm(place - face)
@@ -163,14 +211,21 @@ def _by_board(setup, at, target, school):
             return tuple(round(float(c), 4) for c in np.asarray(point, float) + shift)
 
         grip = list(setup.grip)
-        grip[which] = board.model_copy(update={"position": at_(board.position), "aim": at_(board.aim)})
-        return _changed(setup, at, aim=at_(unit.aim), on=True).model_copy(update={"grip": tuple(grip)})
+        grip[which] = board.model_copy(
+            update={"position": at_(board.position), "aim": at_(board.aim)}
+        )
+        return _changed(setup, at, aim=at_(unit.aim), on=True).model_copy(
+            update={"grip": tuple(grip)}
+        )
 
     return _by_sliding(board.name, away, moved, target, school, 6)
 
 
 def _by_sliding(name, now, moved, target, school, tries):
-    """Search distances for a ratio, metering anew at each; `moved` gives the set-up at a distance [m]."""
+    """Search distances for a ratio, metering anew at each; `moved` gives the set-up at a distance
+    [m].
+    """
+
     def off(log_distance):
         value = ratio_of(moved(np.exp(log_distance)), school)
         return float(np.log2(min(value, 1e6) / target))
@@ -189,9 +244,14 @@ def _by_sliding(name, now, moved, target, school, tries):
         if not places:
             raise MothError(f"{name} finds no place on its line to the face.", "unit")
         best = min(places, key=lambda k: abs(k[1]))
-        raise MothError(f"{name} cannot do it by its distance: nearest is {_said(target * 2 ** best[1])}, at {np.exp(best[0]):.1f} m. "
-                        "What would: its dimmer as well, or another side's unit.", "target")
+        raise MothError(
+            f"{name} cannot do it by its distance: nearest is {_said(target * 2 ** best[1])}, at"
+            f" {np.exp(best[0]):.1f} m. What would: its dimmer as well, or another side's unit.",
+            "target",
+        )
     low, high = min(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - start))
     root = low[0] if low[1] == 0 else brentq(off, low[0], high[0], xtol=2e-3)
     solved = moved(np.exp(root))
-    return Solved(solved, ratio_of(solved, school), f"{name} at {np.exp(root):.2f} m for {_said(target)}")
+    return Solved(
+        solved, ratio_of(solved, school), f"{name} at {np.exp(root):.2f} m for {_said(target)}"
+    )

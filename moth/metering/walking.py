@@ -1,4 +1,6 @@
-"""Walking the subject through the light: the change in stops along a path, and the area in which it stays within a part of a stop."""
+"""Walking the subject through the light: the change in stops along a path, and the area in which it
+stays within a part of a stop.
+"""
 
 import numpy as np
 from scipy import ndimage
@@ -20,7 +22,8 @@ ACTING = (1 / 3, 1 / 2)
 
 
 def levels_toward_lens(setup, points):
-    """Level of the mix on domes held to the lens at many places [lx], the head's own shadow left out.
+    """Level of the mix on domes held to the lens at many places [lx], the head's own shadow left
+    out.
 
     Parameters
     ----------
@@ -39,14 +42,27 @@ def levels_toward_lens(setup, points):
     level, colours = source_levels(setup), source_colours(setup, NEUTRAL)
     for source in sources(setup):
         if level[source.id] > 0:
-            total += (field(world, light_of(world, source), points, facing, dome=True) * colours[source.id]) @ LUMINANCE * level[source.id]
+            total += (
+                (
+                    field(world, light_of(world, source), points, facing, dome=True)
+                    * colours[source.id]
+                )
+                @ LUMINANCE
+                * level[source.id]
+            )
     return total
 
 
 def _without_figures_shade(setup):
-    """The set-up with its first figure carried out of the light: a person who walks does not stand in the own way."""
+    """The set-up with its first figure carried out of the light: a person who walks does not stand
+    in the own way.
+    """
     first = setup.figures[0]
-    return setup.model_copy(update={"figures": (first.model_copy(update={"position": (-60.0, -60.0)}), *setup.figures[1:])})
+    return setup.model_copy(
+        update={
+            "figures": (first.model_copy(update={"position": (-60.0, -60.0)}), *setup.figures[1:])
+        }
+    )
 
 
 def walk_path(setup, angle, distance, step="third"):
@@ -56,7 +72,8 @@ def walk_path(setup, angle, distance, step="third"):
     ----------
     setup : moth.document.Setup
     angle : float
-        Way of the walk from the line to the lens: 0 toward the lens, 90 to camera right, 180 away from it, -90 to camera left [deg].
+        Way of the walk from the line to the lens: 0 toward the lens, 90 to camera right, 180 away
+        from it, -90 to camera left [deg].
     distance : float
         0.2..12 [m]
     step : {"third", "tenth"}
@@ -64,7 +81,8 @@ def walk_path(setup, angle, distance, step="third"):
     Returns
     -------
     list of dict
-        For each place `distance` [m], `position`, `lux`, `footcandles`, `stops` from the mark's level and `words`; places outside the room are left out.
+        For each place `distance` [m], `position`, `lux`, `footcandles`, `stops` from the mark's
+        level and `words`; places outside the room are left out.
 
     Raises
     ------
@@ -74,18 +92,34 @@ def walk_path(setup, angle, distance, step="third"):
     if not 0.2 <= distance <= 12:
         raise MothError("A walk is between 0.2 and 12 m long.", "distance")
     face, camera = anchor(setup), setup.cameras[0]
-    far = np.asarray(from_polar(Polar(angle=angle, height=0.0, distance=float(distance)), face, camera.position))
+    far = np.asarray(
+        from_polar(Polar(angle=angle, height=0.0, distance=float(distance)), face, camera.position)
+    )
     along = np.linspace(0, distance, PLACES)
     points = face + (along / distance)[:, None] * (far - face)
     room = setup.room
-    inside = room.outdoors | ((points[:, 0] > 0.15) & (points[:, 0] < room.width - 0.15) & (points[:, 1] > 0.15) & (points[:, 1] < room.depth - 0.15))
+    inside = room.outdoors | (
+        (points[:, 0] > 0.15)
+        & (points[:, 0] < room.width - 0.15)
+        & (points[:, 1] > 0.15)
+        & (points[:, 1] < room.depth - 0.15)
+    )
     points, along = points[inside], along[inside]
     lux = levels_toward_lens(setup, points)
     if not len(lux) or lux[0] < DARK:
         raise MothError("It is dark at the mark: there is nothing to walk through.", "distance")
     change = np.log2(np.maximum(lux, 1e-6) / lux[0])
-    return [{"distance": float(d), "position": [float(c) for c in p], "lux": float(v), "footcandles": footcandles(float(v)), "stops": float(s),
-             "words": difference_words(float(s), step)} for d, p, v, s in zip(along, points, lux, change, strict=True)]
+    return [
+        {
+            "distance": float(d),
+            "position": [float(c) for c in p],
+            "lux": float(v),
+            "footcandles": footcandles(float(v)),
+            "stops": float(s),
+            "words": difference_words(float(s), step),
+        }
+        for d, p, v, s in zip(along, points, lux, change, strict=True)
+    ]
 
 
 def acting_area(setup, reach=2.4, cells=33):
@@ -102,8 +136,10 @@ def acting_area(setup, reach=2.4, cells=33):
     Returns
     -------
     dict
-        `corner` (x, y) of the square and `side` [m], `cells`, `stops` row by row from the corner (clipped to +-6), and
-        `areas`: for each part of a stop the floor connected with the mark that keeps within it [m^2].
+        `corner` (x, y) of the square and `side` [m], `cells`, `stops` row by row from the corner
+        (clipped to +-6), and
+        `areas`: for each part of a stop the floor connected with the mark that keeps within it
+        [m^2].
 
     Raises
     ------
@@ -115,7 +151,12 @@ def acting_area(setup, reach=2.4, cells=33):
     y, x = np.meshgrid(grid, grid, indexing="ij")
     points = face + np.stack([x.ravel(), y.ravel(), np.zeros(cells * cells)], 1)
     room = setup.room
-    inside = room.outdoors | ((points[:, 0] > 0.05) & (points[:, 0] < room.width - 0.05) & (points[:, 1] > 0.05) & (points[:, 1] < room.depth - 0.05))
+    inside = room.outdoors | (
+        (points[:, 0] > 0.05)
+        & (points[:, 0] < room.width - 0.05)
+        & (points[:, 1] > 0.05)
+        & (points[:, 1] < room.depth - 0.05)
+    )
     lux = np.zeros(len(points))
     lux[inside] = levels_toward_lens(setup, points[inside])
     lux = ndimage.gaussian_filter(lux.reshape(cells, cells), 0.7, mode="nearest")
@@ -127,6 +168,13 @@ def acting_area(setup, reach=2.4, cells=33):
     areas = []
     for part in ACTING:
         labels, _ = ndimage.label(np.abs(change) <= part)
-        areas.append(float((labels == labels[middle, middle]).sum()) * (2 * reach / (cells - 1)) ** 2)
-    return {"corner": [float(face[0] - reach), float(face[1] - reach)], "side": 2 * reach, "cells": cells, "stops": change.ravel().round(3).tolist(),
-            "areas": [{"part": part, "area": area} for part, area in zip(ACTING, areas, strict=True)]}
+        areas.append(
+            float((labels == labels[middle, middle]).sum()) * (2 * reach / (cells - 1)) ** 2
+        )
+    return {
+        "corner": [float(face[0] - reach), float(face[1] - reach)],
+        "side": 2 * reach,
+        "cells": cells,
+        "stops": change.ravel().round(3).tolist(),
+        "areas": [{"part": part, "area": area} for part, area in zip(ACTING, areas, strict=True)],
+    }

@@ -9,6 +9,25 @@ from .ies import read_ies
 from .stack import gel_of, lamp_key, lamp_of, stages
 
 __all__ = [
-    "ATTACHMENTS", "HEADS", "NOISE", "PATTERNS", "PRICE", "Attachment", "Distribution", "Head", "Lamp", "Setting", "from_angles", "from_function",
-    "gel_of", "lamp_key", "lamp_of", "read_ies", "read_ldt", "read_photometry", "stages", "write_ies", "write_ldt",
+    "ATTACHMENTS",
+    "HEADS",
+    "NOISE",
+    "PATTERNS",
+    "PRICE",
+    "Attachment",
+    "Distribution",
+    "Head",
+    "Lamp",
+    "Setting",
+    "from_angles",
+    "from_function",
+    "gel_of",
+    "lamp_key",
+    "lamp_of",
+    "read_ies",
+    "read_ldt",
+    "read_photometry",
+    "stages",
+    "write_ies",
+    "write_ldt",
 ]

@@ -8,7 +8,9 @@ import numpy as np
 from ..errors import PhotometryError
 
 BEAM_LEVEL, FIELD_LEVEL = 0.5, 0.1
-"""Parts of the peak that bound the beam and the field angle (CIE S 017:2020, 27-082 and practice for projectors)."""
+"""Parts of the peak that bound the beam and the field angle (CIE S 017:2020, 27-082 and practice
+for projectors).
+"""
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,8 +41,12 @@ class Distribution:
         >>> round(float(from_angles(1000, 20, 40).intensity(10)), 3)
         500.0
         """
-        vertical, horizontal = np.broadcast_arrays(np.asarray(vertical, float), np.asarray(horizontal, float) % 360)
-        rows = np.stack([np.interp(vertical, self.vertical, row, left=0, right=0) for row in self.candela])
+        vertical, horizontal = np.broadcast_arrays(
+            np.asarray(vertical, float), np.asarray(horizontal, float) % 360
+        )
+        rows = np.stack(
+            [np.interp(vertical, self.vertical, row, left=0, right=0) for row in self.candela]
+        )
         if len(self.horizontal) == 1:
             return rows[0]
         at = np.interp(horizontal, self.horizontal, np.arange(len(self.horizontal)))
@@ -55,7 +61,9 @@ class Distribution:
         return float(self.candela.max())
 
     def _full_angle(self, level):
-        """Full angle [deg] where the intensity falls to a part of that on the axis, averaged over the turns."""
+        """Full angle [deg] where the intensity falls to a part of that on the axis, averaged over
+        the turns.
+        """
         fine = np.linspace(0, self.vertical[-1], 3601)
         widths = []
         for row in self.candela:
@@ -82,7 +90,8 @@ class Distribution:
 
     @property
     def lumens(self):
-        """Luminous flux [lm]: intensity integrated over solid angle, exact for the linear interpolation used.
+        """Luminous flux [lm]: intensity integrated over solid angle, exact for the linear
+        interpolation used.
 
         Examples
         --------
@@ -133,7 +142,9 @@ def from_function(candela, reach=90.0, step=0.5, symmetric=True, turns=73):
     """
     vertical = np.linspace(0, reach, round(reach / step) + 1)
     horizontal = np.zeros(1) if symmetric else np.linspace(0, 360, turns)
-    table = np.maximum(candela(horizontal[:, None], vertical[None, :]) * np.ones((len(horizontal), 1)), 0)
+    table = np.maximum(
+        candela(horizontal[:, None], vertical[None, :]) * np.ones((len(horizontal), 1)), 0
+    )
     return Distribution(vertical, horizontal, table)
 
 
@@ -169,4 +180,6 @@ def from_angles(peak, beam, field):
         raise PhotometryError("The field angle (10 %) must be wider than the beam angle (50 %).")
     power = np.log(np.log2(10)) / np.log(field / beam)
     reach = min(180.0, max(90.0, field / 2 * 1.3)) if field > 150 else 90.0
-    return from_function(lambda c, g: peak * 2 ** -((g / (beam / 2)) ** power), reach=reach, step=min(0.5, beam / 80))
+    return from_function(
+        lambda c, g: peak * 2 ** -((g / (beam / 2)) ** power), reach=reach, step=min(0.5, beam / 80)
+    )

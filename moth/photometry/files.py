@@ -37,7 +37,8 @@ def write_ies(distribution, size, name, watts=0.0):
     ----------
     distribution : Distribution
     size : (float, float)
-        Length along turn 0/180 and width of the luminous opening [m]; (0, 0) for a point, a negative width for round.
+        Length along turn 0/180 and width of the luminous opening [m]; (0, 0) for a point, a
+        negative width for round.
     name : str
     watts : float
 
@@ -52,15 +53,24 @@ def write_ies(distribution, size, name, watts=0.0):
     Examples
     --------
     >>> from moth.photometry import from_angles
-    >>> round(read_ies(write_ies(from_angles(1000, 40, 70), (0.2, 0.2), "Head")).distribution.beam_angle, 2)
+    >>> round(read_ies(write_ies(from_angles(1000, 40, 70), (0.2, 0.2),
+    ...     "Head")).distribution.beam_angle, 2)
     40.0
     """
     d = distribution
     clean = "".join(c for c in name if c.isascii() and c.isprintable())[:60] or "lamp"
     turns = d.horizontal if len(d.horizontal) <= 73 else np.linspace(0, 360, 73)
     table = np.stack([d.intensity(d.vertical, np.full(len(d.vertical), t)) for t in turns])
-    lines = ["IESNA:LM-63-2002", f"[LUMINAIRE] {clean}", "[MANUFAC] none", "TILT=NONE",
-             f"1 -1 1 {len(d.vertical)} {len(turns)} 1 2 {size[1]:.4g} {size[0]:.4g} 0", f"1 1 {watts:g}"]
+    lines = [
+        "IESNA:LM-63-2002",
+        f"[LUMINAIRE] {clean}",
+        "[MANUFAC] none",
+        "TILT=NONE",
+        f"1 -1 1 {len(d.vertical)} {len(turns)} 1 2 {size[1]:.4g} {size[0]:.4g} 0",
+        f"1 1 {watts:g}",
+    ]
     for row in (d.vertical, turns, *table):
-        lines += [" ".join(f"{value:.7g}" for value in row[k : k + 12]) for k in range(0, len(row), 12)]
+        lines += [
+            " ".join(f"{value:.7g}" for value in row[k : k + 12]) for k in range(0, len(row), 12)
+        ]
     return "\r\n".join(lines) + "\r\n"

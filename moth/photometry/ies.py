@@ -12,7 +12,13 @@ LARGEST_FILE = 400_000
 """Characters; real files hold a few thousand."""
 LARGEST_GRID = 100_000
 """Intensities; 1 degree both ways is 65 thousand."""
-_VERSIONS = {"IESNA86": 1986, "IESNA91": 1991, "IESNA:LM-63-1995": 1995, "IESNA:LM-63-2002": 2002, "IES:LM-63-2019": 2019}
+_VERSIONS = {
+    "IESNA86": 1986,
+    "IESNA91": 1991,
+    "IESNA:LM-63-1995": 1995,
+    "IESNA:LM-63-2002": 2002,
+    "IES:LM-63-2019": 2019,
+}
 METRES = {1: 0.3048, 2: 1.0}
 
 
@@ -46,20 +52,32 @@ class _Numbers:
         try:
             value = float(word)
         except ValueError:
-            raise PhotometryError(f"Where {what} should stand the file has '{word[:20]}'.", "ies") from None
+            raise PhotometryError(
+                f"Where {what} should stand the file has '{word[:20]}'.", "ies"
+            ) from None
         if not math.isfinite(value):
-            raise PhotometryError(f"{what[0].upper()}{what[1:]} is {word}, which is not a number.", "ies")
+            raise PhotometryError(
+                f"{what[0].upper()}{what[1:]} is {word}, which is not a number.", "ies"
+            )
         return value
 
     def whole(self, what, low, high):
         value = self.take(what)
         if value != int(value) or not low <= value <= high:
-            raise PhotometryError(f"{what[0].upper()}{what[1:]} is {value:g}; it must be a whole number from {low} to {high}.", "ies")
+            raise PhotometryError(
+                f"{what[0].upper()}{what[1:]} is {value:g}; it must be a whole number from {low} to"
+                f" {high}.",
+                "ies",
+            )
         return int(value)
 
     def many(self, count, what):
         if len(self.words) - self.at < count:
-            raise PhotometryError(f"The file ends in {what}: {count} numbers wanted, {len(self.words) - self.at} found.", "ies")
+            raise PhotometryError(
+                f"The file ends in {what}: {count} numbers wanted, {len(self.words) - self.at}"
+                " found.",
+                "ies",
+            )
         return np.array([self.take(what) for _ in range(count)])
 
 
@@ -74,7 +92,8 @@ def read_ies(text):
     Returns
     -------
     Photometry
-        Intensities with lamp multiplier, ballast factor and tilt applied, unfolded to the whole circle.
+        Intensities with lamp multiplier, ballast factor and tilt applied, unfolded to the whole
+        circle.
 
     Raises
     ------
@@ -100,11 +119,16 @@ def read_ies(text):
     if isinstance(text, bytes):
         text = text.decode("latin-1")
     if len(text) > LARGEST_FILE:
-        raise PhotometryError(f"The file is larger than {LARGEST_FILE // 1000} kB: that is no photometric file.", "ies")
+        raise PhotometryError(
+            f"The file is larger than {LARGEST_FILE // 1000} kB: that is no photometric file.",
+            "ies",
+        )
     if "\0" in text:
         raise PhotometryError("The file is binary, not an IES text file.", "ies")
     lines = text.lstrip("\ufeff").splitlines()
-    tilt_at = next((i for i, line in enumerate(lines) if line.strip().upper().startswith("TILT")), None)
+    tilt_at = next(
+        (i for i, line in enumerate(lines) if line.strip().upper().startswith("TILT")), None
+    )
     if tilt_at is None:
         raise PhotometryError("There is no TILT line: this is not an IES file.", "ies")
     first = lines[0].strip().upper() if lines else ""
@@ -120,11 +144,16 @@ def read_ies(text):
     if tilt == "INCLUDE":
         numbers.whole("the lamp-to-luminaire geometry", 1, 3)
         pairs = numbers.whole("the number of tilt angles", 1, 1000)
-        angles, factors = numbers.many(pairs, "the tilt angles"), numbers.many(pairs, "the tilt factors")
+        angles, factors = (
+            numbers.many(pairs, "the tilt angles"),
+            numbers.many(pairs, "the tilt factors"),
+        )
         # The head is measured at rest: the factor that counts is the one of the smallest tilt.
         factor = float(factors[np.argmin(angles)])
     elif tilt != "NONE":
-        raise PhotometryError(f"TILT={tilt[:40]} points to another file; only NONE and INCLUDE can be read.", "ies")
+        raise PhotometryError(
+            f"TILT={tilt[:40]} points to another file; only NONE and INCLUDE can be read.", "ies"
+        )
 
     lamps = numbers.whole("the number of lamps", 1, 1000)
     lumens = numbers.take("the lumens a lamp")
@@ -132,10 +161,15 @@ def read_ies(text):
     verticals = numbers.whole("the number of vertical angles", 1, LARGEST_GRID)
     horizontals = numbers.whole("the number of horizontal angles", 1, LARGEST_GRID)
     if verticals * horizontals > LARGEST_GRID:
-        raise PhotometryError(f"The file claims {verticals} × {horizontals} intensities: more than any lamp has.", "ies")
+        raise PhotometryError(
+            f"The file claims {verticals} × {horizontals} intensities: more than any lamp has.",
+            "ies",
+        )
     kind = numbers.whole("the photometric type", 1, 3)
     if kind != 1:
-        raise PhotometryError(f"The file is of photometric type {'?CBA'[kind]}; only type C can be read.", "ies")
+        raise PhotometryError(
+            f"The file is of photometric type {'?CBA'[kind]}; only type C can be read.", "ies"
+        )
     unit = numbers.whole("the unit of length", 1, 2)
     size = tuple(numbers.take("the luminous opening") * METRES[unit] for _ in range(3))
     ballast = numbers.take("the ballast factor")
@@ -143,21 +177,34 @@ def read_ies(text):
     watts = numbers.take("the watts")
     vertical = numbers.many(verticals, "the vertical angles")
     horizontal = numbers.many(horizontals, "the horizontal angles")
-    candela = numbers.many(verticals * horizontals, "the intensities").reshape(horizontals, verticals)
+    candela = numbers.many(verticals * horizontals, "the intensities").reshape(
+        horizontals, verticals
+    )
     if (np.diff(vertical) <= 0).any() or (np.diff(horizontal) <= 0).any():
         raise PhotometryError("The angles do not rise from one to the next.", "ies")
     if vertical[0] < 0 or vertical[-1] > 180 or horizontal[0] != 0 or horizontal[-1] > 360:
-        raise PhotometryError("The angles leave the range of type C: vertical 0 to 180, horizontal 0 to 360.", "ies")
+        raise PhotometryError(
+            "The angles leave the range of type C: vertical 0 to 180, horizontal 0 to 360.", "ies"
+        )
     if (candela < 0).any():
         raise PhotometryError("An intensity is below zero.", "ies")
     if multiplier <= 0 or factor <= 0 or ballast <= 0:
-        raise PhotometryError("The multiplier, the tilt factor and the ballast factor must be above zero.", "ies")
+        raise PhotometryError(
+            "The multiplier, the tilt factor and the ballast factor must be above zero.", "ies"
+        )
     candela = candela * (multiplier * factor * ballast)
     if candela.max() <= 0:
         raise PhotometryError("Every intensity is zero: this lamp gives no light.", "ies")
     horizontal, candela = _unfold(horizontal, candela)
     vertical, candela = _close(vertical, candela)
-    return Photometry(Distribution(vertical, horizontal, candela), year, keywords, size, watts, lumens * (lamps if lumens > 0 else 1))
+    return Photometry(
+        Distribution(vertical, horizontal, candela),
+        year,
+        keywords,
+        size,
+        watts,
+        lumens * (lamps if lumens > 0 else 1),
+    )
 
 
 def _unfold(horizontal, candela):
@@ -166,13 +213,20 @@ def _unfold(horizontal, candela):
     if len(horizontal) == 1:
         return np.zeros(1), candela
     if last == 90:
-        horizontal, candela = np.concatenate([horizontal, 180 - horizontal[-2::-1]]), np.concatenate([candela, candela[-2::-1]])
+        horizontal, candela = (
+            np.concatenate([horizontal, 180 - horizontal[-2::-1]]),
+            np.concatenate([candela, candela[-2::-1]]),
+        )
         last = 180.0
     if last == 180:
-        return np.concatenate([horizontal, 360 - horizontal[-2::-1]]), np.concatenate([candela, candela[-2::-1]])
+        return np.concatenate([horizontal, 360 - horizontal[-2::-1]]), np.concatenate(
+            [candela, candela[-2::-1]]
+        )
     if last < 360:
         if last <= 180:
-            raise PhotometryError(f"The last horizontal angle is {last:g}; type C ends at 0, 90, 180 or 360.", "ies")
+            raise PhotometryError(
+                f"The last horizontal angle is {last:g}; type C ends at 0, 90, 180 or 360.", "ies"
+            )
         return np.append(horizontal, 360.0), np.concatenate([candela, candela[:1]])
     return horizontal, candela
 

@@ -24,7 +24,8 @@ def bare_lamp(unit):
         raise DocumentError(f"There is no head '{unit.head}' in the catalogue.", "head")
     lamp = _from_file(unit.ies) if unit.ies else _from_head(unit.head)
     if unit.measured:
-        # One reading on the axis scales the whole pattern; the meter stood far enough for the inverse square.
+        # One reading on the axis scales the whole pattern; the meter stood far enough for the
+        # inverse square.
         on_axis = float(lamp.distribution.intensity(0.0))
         wanted = unit.measured.lux * unit.measured.distance**2
         lamp = replace(lamp, distribution=lamp.distribution.scaled(wanted / max(on_axis, 1e-9)))
@@ -44,7 +45,9 @@ def _from_file(text):
     if width < 0 or length < 0:
         return Lamp(photometry.distribution, "disc", (abs(width) or abs(length),) * 2)
     # The length lies along turn 0/180, which is the unit's right hand, the width along 90/270.
-    return Lamp(photometry.distribution, "rectangle" if width and length else "point", (length, width))
+    return Lamp(
+        photometry.distribution, "rectangle" if width and length else "point", (length, width)
+    )
 
 
 def stages(unit):
@@ -66,7 +69,8 @@ def stages(unit):
     Examples
     --------
     >>> from moth.document import Unit
-    >>> u = Unit(id="k", name="Key", head="point-300", position=(0, 0, 2), aim=(0, 1, 2), attachments=[{"key": "scrim-double"}])
+    >>> u = Unit(id="k", name="Key", head="point-300", position=(0, 0, 2), aim=(0, 1, 2),
+    ...     attachments=[{"key": "scrim-double"}])
     >>> [(key, round(lamp.distribution.lumens)) for key, lamp in stages(u)]
     [('point-300', 41637), ('scrim-double', 20819)]
     """
@@ -74,12 +78,17 @@ def stages(unit):
     found = [(unit.head, lamp)]
     for at, item in enumerate(unit.attachments):
         if item.key not in ATTACHMENTS:
-            raise DocumentError(f"There is no attachment '{item.key}' in the catalogue.", f"attachments[{at}].key")
+            raise DocumentError(
+                f"There is no attachment '{item.key}' in the catalogue.", f"attachments[{at}].key"
+            )
         attachment = ATTACHMENTS[item.key]
         known = {s.key for s in attachment.settings}
         for name in item.settings:
             if name not in known:
-                raise DocumentError(f"{attachment.name} has no setting '{name}'.", f"attachments[{at}].settings.{name}")
+                raise DocumentError(
+                    f"{attachment.name} has no setting '{name}'.",
+                    f"attachments[{at}].settings.{name}",
+                )
         lamp = attachment.change(lamp, attachment.values(item.settings))
         found.append((item.key, lamp))
     return found
@@ -95,7 +104,11 @@ def lamp_key(unit):
     >>> lamp_key(u) == lamp_key(u.model_copy(update={"dimmer": 0.3}))
     True
     """
-    shaping = [[a.key, a.settings] for a in unit.attachments if a.key not in ATTACHMENTS or ATTACHMENTS[a.key].group != "gel"]
+    shaping = [
+        [a.key, a.settings]
+        for a in unit.attachments
+        if a.key not in ATTACHMENTS or ATTACHMENTS[a.key].group != "gel"
+    ]
     measured = unit.measured.model_dump() if unit.measured else None
     # The head's own figures, not its name: a corrected catalogue gives new layers.
     head: object = HEADS.get(unit.head, unit.head)
@@ -121,7 +134,8 @@ def gel_of(unit):
     Examples
     --------
     >>> from moth.document import Unit
-    >>> u = Unit(id="k", name="Key", head="point-300", position=(0, 0, 2), aim=(0, 1, 2), attachments=[{"key": "gel-nd"}])
+    >>> u = Unit(id="k", name="Key", head="point-300", position=(0, 0, 2), aim=(0, 1, 2),
+    ...     attachments=[{"key": "gel-nd"}])
     >>> gel_of(u).tolist()
     [0.5, 0.5, 0.5]
     """

@@ -1,4 +1,6 @@
-"""Light from all surfaces at once: on meters, and on every point of a picture through a few gathering points."""
+"""Light from all surfaces at once: on meters, and on every point of a picture through a few
+gathering points.
+"""
 
 from dataclasses import dataclass
 
@@ -22,7 +24,9 @@ _NONE = np.zeros(1)
 
 @kept(4000)
 def _meter_view(keyed):
-    """Weights of all patches on one meter: seen directly, and past cloth or by way of mirrors; times radiosity [lx]."""
+    """Weights of all patches on one meter: seen directly, and past cloth or by way of mirrors;
+    times radiosity [lx].
+    """
     world, place = keyed.value
     normal = np.asarray(place.direction, float)[None]
     directions = np.empty((METER_RAYS, 3))
@@ -32,7 +36,9 @@ def _meter_view(keyed):
     origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
     n = len(world.patches)
     views = [np.zeros(n), np.zeros(n)]
-    for leg, (owner, patch, weight) in enumerate(walk(world, origins.copy(), directions, np.arange(METER_RAYS))):
+    for leg, (owner, patch, weight) in enumerate(
+        walk(world, origins.copy(), directions, np.arange(METER_RAYS))
+    ):
         views[min(leg, 1)] += np.bincount(patch, weight * response[owner] * (2 / METER_RAYS), n)
     return views
 
@@ -50,10 +56,15 @@ def meter_light(world, light, place):
     Returns
     -------
     dict of str to ndarray, shape (3,)
-        Linear BT.709 parts [lx] of the lamp itself ("lamp"), of mirrors ("mirror"), of each sheet by its id,
+        Linear BT.709 parts [lx] of the lamp itself ("lamp"), of mirrors ("mirror"), of each sheet
+        by its id,
         and of walls, furniture and people ("room").
     """
-    position, direction, dome = np.array([place.position], float), np.array([place.direction], float), place.receiver == "dome"
+    position, direction, dome = (
+        np.array([place.position], float),
+        np.array([place.direction], float),
+        place.receiver == "dome",
+    )
     ways: dict = {}
 
     def add(name, rgb):
@@ -61,14 +72,37 @@ def meter_light(world, light, place):
 
     for emitter in light.emitters:
         level = receive(world, emitter, position, direction, [dome])[0]
-        add("mirror" if emitter.via is not None and not emitter.through else "lamp", np.full(3, level))
+        add(
+            "mirror" if emitter.via is not None and not emitter.through else "lamp",
+            np.full(3, level),
+        )
     for k, glow in enumerate(light.glows):
         out, nothing = np.zeros((1, 3)), np.zeros((1, 3))
-        shine(position, direction, direction, np.full(1, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing, 4)
+        shine(
+            position,
+            direction,
+            direction,
+            np.full(1, -1),
+            _NONE,
+            _NONE,
+            dome,
+            glow.cells,
+            glow.flux,
+            glow.beam,
+            glow.has_beam,
+            out,
+            nothing,
+            4,
+        )
         if out.max() > 0:
             out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
         add(world.sheets[glow.sheet].id if glow.sheet >= 0 else "room", out[0])
-    seen, past = _meter_view(Keyed(content_hash("meter-1", world.key, place.position, place.direction, place.receiver), (world, place)))
+    seen, past = _meter_view(
+        Keyed(
+            content_hash("meter-1", world.key, place.position, place.direction, place.receiver),
+            (world, place),
+        )
+    )
     add("room", seen @ light.rest + past @ light.radiosity)
     return ways
 
@@ -93,7 +127,12 @@ class Ambient:
     def spread(self, values):
         """Values of the gathering points, (g,) or (g, c), at every shading point."""
         out = np.empty((len(self.neighbours), values.reshape(len(values), -1).shape[1]))
-        _spread(np.ascontiguousarray(values.reshape(len(values), -1), float), self.neighbours, self.shares, out)
+        _spread(
+            np.ascontiguousarray(values.reshape(len(values), -1), float),
+            self.neighbours,
+            self.shares,
+            out,
+        )
         return out.reshape(len(out), *values.shape[1:])
 
 
@@ -109,8 +148,11 @@ def _spread(values, neighbours, shares, out):
 
 
 @njit(nogil=True, cache=True)
-def _weigh(points, normals, pixel, past, toward_depth, width, height, step, grid, neighbours, shares):
-    """Weights of the four gathering points round each shading point; the sum of each, before it is made one.
+def _weigh(
+    points, normals, pixel, past, toward_depth, width, height, step, grid, neighbours, shares
+):
+    """Weights of the four gathering points round each shading point; the sum of each, before it is
+    made one.
 
     grid: (cloths on the way, grid places) gathering points.
     """
@@ -132,7 +174,11 @@ def _weigh(points, normals, pixel, past, toward_depth, width, height, step, grid
             if j < 0:
                 neighbours[i, k] = 0
                 continue
-            dot = normals[i, 0] * normals[j, 0] + normals[i, 1] * normals[j, 1] + normals[i, 2] * normals[j, 2]
+            dot = (
+                normals[i, 0] * normals[j, 0]
+                + normals[i, 1] * normals[j, 1]
+                + normals[i, 2] * normals[j, 2]
+            )
             if dot < 0.8:
                 continue
             off = 0.0
@@ -142,7 +188,10 @@ def _weigh(points, normals, pixel, past, toward_depth, width, height, step, grid
                 off += d * normals[i, c]
                 gap += d * d
             reach = 0.012 * toward_depth[i]
-            if abs(off) > reach + 0.25 * np.sqrt(gap) or gap > (0.06 * toward_depth[i] + 0.05) ** 2 * 9:
+            if (
+                abs(off) > reach + 0.25 * np.sqrt(gap)
+                or gap > (0.06 * toward_depth[i] + 0.05) ** 2 * 9
+            ):
                 continue
             w = fx * fy * dot**8 / (1 + (off / reach) ** 2)
             shares[i, k] = w
@@ -167,12 +216,30 @@ def _ambient(keyed):
     n = len(view.points)
     neighbours, shares = np.zeros((n, 4), np.int64), np.zeros((n, 4))
     depth = np.linalg.norm(view.points - view.origin, axis=1)
-    sums = _weigh(view.points, view.normals, view.pixel, view.past, depth, width, height, step, grid, neighbours, shares)
+    sums = _weigh(
+        view.points,
+        view.normals,
+        view.pixel,
+        view.past,
+        depth,
+        width,
+        height,
+        step,
+        grid,
+        neighbours,
+        shares,
+    )
     alone = np.flatnonzero(sums < 0.02)
-    # Points on edges and small things gather for themselves: one for all alike in two by two pixels.
+    # Points on edges and small things gather for themselves: one for all alike in two by two
+    # pixels.
     x, y = view.pixel[alone] % width // 2, view.pixel[alone] // width // 2
     facing = (view.normals[alone] * 1.5).round().astype(int) + 2
-    alike = (((view.past[alone] * height + y) * width + x) * 1000 + facing[:, 0] * 100 + facing[:, 1] * 10 + facing[:, 2]) * 64 + view.body[alone]
+    alike = (
+        ((view.past[alone] * height + y) * width + x) * 1000
+        + facing[:, 0] * 100
+        + facing[:, 1] * 10
+        + facing[:, 2]
+    ) * 64 + view.body[alone]
     _, one, back = np.unique(alike, return_index=True, return_inverse=True)
     used = np.unique(grid[grid >= 0])
     at = np.concatenate([used, alone[one]])
@@ -182,7 +249,9 @@ def _ambient(keyed):
     neighbours[alone], shares[alone] = 0, 0
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
     seen, past = _gather(world, view.points[at], view.normals[at])
-    return Ambient(at, neighbours, shares, seen, past, _blend(view.points[at], view.normals[at], depth[at]))
+    return Ambient(
+        at, neighbours, shares, seen, past, _blend(view.points[at], view.normals[at], depth[at])
+    )
 
 
 ALIKE = 10
@@ -197,10 +266,17 @@ def _blend(points, normals, depth):
     facing = (normals[near] * normals[:, None]).sum(2)
     off = np.abs(((points[near] - points[:, None]) * normals[:, None]).sum(2))
     reach = 0.035 * depth[:, None]
-    weight = np.exp(-((distance / reach) ** 2)) * np.where(facing > 0.8, facing, 0) ** 16 * (off < 0.2 * reach + 0.15 * distance)
+    weight = (
+        np.exp(-((distance / reach) ** 2))
+        * np.where(facing > 0.8, facing, 0) ** 16
+        * (off < 0.2 * reach + 0.15 * distance)
+    )
     weight[:, 0] = 1
     weight /= weight.sum(1, keepdims=True)
-    return csr_matrix((weight.ravel().astype(np.float32), (np.repeat(np.arange(n), k), near.ravel())), shape=(n, n))
+    return csr_matrix(
+        (weight.ravel().astype(np.float32), (np.repeat(np.arange(n), k), near.ravel())),
+        shape=(n, n),
+    )
 
 
 def _gather(world, points, normals):
@@ -214,7 +290,9 @@ def _gather(world, points, normals):
         directions = np.empty((m * GATHER_RAYS, 3))
         hemisphere(np.ascontiguousarray(normals[some]), GATHER_RAYS, False, low, directions)
         origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
-        for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))):
+        for leg, (owner, patch, weight) in enumerate(
+            walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))
+        ):
             k = min(leg, 1)
             rows[k].append(owner)
             columns[k].append(patch)
@@ -224,7 +302,11 @@ def _gather(world, points, normals):
     def matrix(k):
         if not rows[k]:
             return csr_matrix(shape, dtype=np.float32)
-        return csr_matrix((np.concatenate(values[k]), (np.concatenate(rows[k]), np.concatenate(columns[k]))), shape=shape, dtype=np.float32)
+        return csr_matrix(
+            (np.concatenate(values[k]), (np.concatenate(rows[k]), np.concatenate(columns[k]))),
+            shape=shape,
+            dtype=np.float32,
+        )
 
     return matrix(0), matrix(1)
 

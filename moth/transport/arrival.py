@@ -1,4 +1,6 @@
-"""What of a lamp's light gets through: past solid things, through cloth, by way of mirrors and windows."""
+"""What of a lamp's light gets through: past solid things, through cloth, by way of mirrors and
+windows.
+"""
 
 from dataclasses import replace
 
@@ -27,7 +29,11 @@ def arrive(world, emitter, origins, directions, distances):
         0..1
     """
     if emitter.via is None:
-        return np.ones(len(distances), np.float32) if world is None else world.clear(origins, directions, distances)
+        return (
+            np.ones(len(distances), np.float32)
+            if world is None
+            else world.clear(origins, directions, distances)
+        )
     n = len(distances)
     hits, turned = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
     first, rest = np.empty(n, np.float32), np.empty(n, np.float32)
@@ -66,13 +72,22 @@ def with_images(world, emitters):
 
 
 def _lights(emitter, sheet):
-    """Whether any of the beam falls on a sheet: more than a millionth of its peak at one of its places."""
+    """Whether any of the beam falls on a sheet: more than a millionth of its peak at one of its
+    places.
+    """
     k = np.linspace(-0.9, 0.9, 7)
     u, v = (m.reshape(-1, 1) for m in np.meshgrid(k, k))
-    toward = sheet.centre + u * sheet.half[0] * sheet.right + v * sheet.half[1] * sheet.up - emitter.centre
+    toward = (
+        sheet.centre
+        + u * sheet.half[0] * sheet.right
+        + v * sheet.half[1] * sheet.up
+        - emitter.centre
+    )
     # A mirror may stand in the lamp itself.
     toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.frame[10:13], 0)) * (emitter.table.shape[1] - 1)
+    at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.frame[10:13], 0)) * (
+        emitter.table.shape[1] - 1
+    )
     return bool((emitter.table[:, at.astype(int)] > 1e-6 * emitter.table.max()).any())
 
 

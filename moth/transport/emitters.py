@@ -13,7 +13,9 @@ from ..world.keys import Keyed, content_hash
 POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
 EVEN = np.ones((1, 1))
 TABLE_STEPS = 1440
-"""Intervals of the table in use, even in the sine of half the vertical angle: a square root finds the place, no arc cosine."""
+"""Intervals of the table in use, even in the sine of half the vertical angle: a square root finds
+the place, no arc cosine.
+"""
 
 
 @dataclass(frozen=True)
@@ -21,9 +23,13 @@ class Emitter:
     """A lit face: every part of it sends the same share of the intensity."""
 
     frame: np.ndarray
-    """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height [m]."""
+    """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height
+    [m].
+    """
     table: np.ndarray
-    """Shape (m, TABLE_STEPS + 1): candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1."""
+    """Shape (m, TABLE_STEPS + 1): candela over turn (m rows over 360 deg, or 1) and sin(vertical
+    angle / 2), 0..1.
+    """
     face: np.ndarray = field(default_factory=lambda: EVEN)
     """(k, k) brightness over the face against its mean, along right and up."""
     via: np.ndarray | None = None
@@ -50,7 +56,11 @@ class Emitter:
 def _fine_table(distribution):
     """The table in use, resampled once a distribution and kept with it."""
     grid = np.degrees(2 * np.arcsin(np.linspace(0, 1, TABLE_STEPS + 1)))
-    turns = np.zeros(1) if len(distribution.horizontal) == 1 else np.linspace(0, 360, max(73, min(len(distribution.horizontal), 361)))
+    turns = (
+        np.zeros(1)
+        if len(distribution.horizontal) == 1
+        else np.linspace(0, 360, max(73, min(len(distribution.horizontal), 361)))
+    )
     return np.stack([distribution.intensity(grid, np.full(len(grid), t)) for t in turns])
 
 
@@ -82,12 +92,16 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     """
     right, up, forward = axes(position, aim, roll)
     kind = POINT if max(size) <= 0 else shape
-    frame = np.concatenate([[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]).astype(float)
+    frame = np.concatenate(
+        [[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]
+    ).astype(float)
     if face is None:
         return Emitter(frame, _fine_table(distribution))
     k = (np.arange(len(face)) + 0.5) / len(face) * 2 - 1
     inside = np.hypot(*np.meshgrid(k, k)) <= 1.05 if kind == DISC else np.ones_like(face, bool)
-    return Emitter(frame, _fine_table(distribution), np.ascontiguousarray(face / face[inside].mean()))
+    return Emitter(
+        frame, _fine_table(distribution), np.ascontiguousarray(face / face[inside].mean())
+    )
 
 
 def build_emitter(unit, path="units"):
@@ -103,7 +117,8 @@ def build_emitter(unit, path="units"):
     Examples
     --------
     >>> from moth.document import Unit
-    >>> build_emitter(Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))).area
+    >>> build_emitter(Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1,
+    ...     2))).area
     0.09
     """
     try:
@@ -116,8 +131,12 @@ def build_emitter(unit, path="units"):
 def _emitter(keyed):
     unit = keyed.value
     lamp = lamp_of(unit)
-    shape = {"point": POINT, "disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}[lamp.shape]
-    return emitter_from(lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll, lamp.face)
+    shape = {"point": POINT, "disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}[
+        lamp.shape
+    ]
+    return emitter_from(
+        lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll, lamp.face
+    )
 
 
 def emitter_key(unit):

@@ -39,15 +39,28 @@ def pack_rgb9e5(rgb):
 @njit(nogil=True, cache=True)
 def _pack(rgb, packed):
     for i in range(len(rgb)):
-        r, g, b = min(max(rgb[i, 0], 0.0), _LARGEST), min(max(rgb[i, 1], 0.0), _LARGEST), min(max(rgb[i, 2], 0.0), _LARGEST)
+        r, g, b = (
+            min(max(rgb[i, 0], 0.0), _LARGEST),
+            min(max(rgb[i, 1], 0.0), _LARGEST),
+            min(max(rgb[i, 2], 0.0), _LARGEST),
+        )
         largest = max(r, g, b)
         _, exponent = math.frexp(largest)
         shared = max(-_BIAS - 1, exponent - 1) + 1 + _BIAS
         scale = 2.0 ** (shared - _BIAS - _MANTISSA)
         if math.floor(largest / scale + 0.5) == 512:
             shared, scale = shared + 1, scale * 2
-        r, g, b = math.floor(r / scale + 0.5), math.floor(g / scale + 0.5), math.floor(b / scale + 0.5)
-        packed[i] = np.uint32(shared) << np.uint32(27) | np.uint32(b) << np.uint32(18) | np.uint32(g) << np.uint32(9) | np.uint32(r)
+        r, g, b = (
+            math.floor(r / scale + 0.5),
+            math.floor(g / scale + 0.5),
+            math.floor(b / scale + 0.5),
+        )
+        packed[i] = (
+            np.uint32(shared) << np.uint32(27)
+            | np.uint32(b) << np.uint32(18)
+            | np.uint32(g) << np.uint32(9)
+            | np.uint32(r)
+        )
 
 
 def unpack_rgb9e5(packed):
@@ -79,10 +92,16 @@ def encode_layer(layer):
     """
     height, width, _ = layer.surfaces.shape
     scale = max(float(layer.surfaces.max(initial=0)) / 60000, 1 / 256)
-    tail = np.empty(len(layer.seen), np.dtype([("pixel", "<u4"), ("glow", "<f4"), ("cover", "<f4")]))
+    tail = np.empty(
+        len(layer.seen), np.dtype([("pixel", "<u4"), ("glow", "<f4"), ("cover", "<f4")])
+    )
     tail["pixel"], tail["glow"], tail["cover"] = layer.seen, layer.glow, layer.cover
     header = struct.pack("<4sHHfI", MAGIC, width, height, scale, len(tail))
-    return header + pack_rgb9e5(layer.surfaces.reshape(-1, 3) / scale).astype("<u4").tobytes() + tail.tobytes()
+    return (
+        header
+        + pack_rgb9e5(layer.surfaces.reshape(-1, 3) / scale).astype("<u4").tobytes()
+        + tail.tobytes()
+    )
 
 
 def decode_layer(data):
@@ -92,13 +111,21 @@ def decode_layer(data):
     --------
     >>> from moth.transport import Layer
     >>> empty = np.zeros(0)
-    >>> decode_layer(encode_layer(Layer(np.full((2, 4, 3), 0.5), empty, empty, empty))).surfaces[1, 3].tolist()
+    >>> decode_layer(encode_layer(Layer(np.full((2, 4, 3), 0.5), empty, empty,
+    ...     empty))).surfaces[1, 3].tolist()
     [0.5, 0.5, 0.5]
     """
     from .layers import Layer
 
     _, width, height, scale, count = struct.unpack_from("<4sHHfI", data)
     pixels = np.frombuffer(data, "<u4", width * height, 16)
-    tail = np.frombuffer(data, np.dtype([("pixel", "<u4"), ("glow", "<f4"), ("cover", "<f4")]), count, 16 + 4 * width * height)
+    tail = np.frombuffer(
+        data,
+        np.dtype([("pixel", "<u4"), ("glow", "<f4"), ("cover", "<f4")]),
+        count,
+        16 + 4 * width * height,
+    )
     surfaces = (unpack_rgb9e5(pixels) * scale).reshape(height, width, 3).astype(np.float32)
-    return Layer(surfaces, tail["pixel"].astype(np.int64), tail["glow"].copy(), tail["cover"].copy())
+    return Layer(
+        surfaces, tail["pixel"].astype(np.int64), tail["glow"].copy(), tail["cover"].copy()
+    )

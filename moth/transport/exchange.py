@@ -7,18 +7,38 @@ from ..world.keys import Keyed, kept
 from .walks import hemisphere, patch_samples, walk
 
 PLAIN_RAYS, SHEET_RAYS = 256, 640
-"""Rays a patch is linked by: of walls, furniture and people; of grip, which passes on the light that counts."""
+"""Rays a patch is linked by: of walls, furniture and people; of grip, which passes on the light
+that counts.
+"""
 WHOLE = 2500
-"""Worlds of up to so many patches keep their links as a full matrix: a fifth of them are not zero, and it is stepped four times as fast."""
+"""Worlds of up to so many patches keep their links as a full matrix: a fifth of them are not zero,
+and it is stepped four times as fast.
+"""
 ORDERS, LEFT = 60, 1e-4
-"""The balance is stepped until less than this part is still under way, and never longer than so many orders."""
+"""The balance is stepped until less than this part is still under way, and never longer than so
+many orders.
+"""
 
 
 def samples(world, chosen, count):
-    """Places and unit normals on patches, `count` each, spread evenly; shapes (len(chosen) * count, 3)."""
+    """Places and unit normals on patches, `count` each, spread evenly; shapes (len(chosen) * count,
+    3).
+    """
     mesh, p = world.mesh, world.patches
     origins, normals = np.empty((len(chosen) * count, 3)), np.empty((len(chosen) * count, 3))
-    patch_samples(mesh.vertices, mesh.faces, mesh.flat, p.triangle, p.share, p.start, p.side, np.asarray(chosen), count, origins, normals)
+    patch_samples(
+        mesh.vertices,
+        mesh.faces,
+        mesh.flat,
+        p.triangle,
+        p.share,
+        p.start,
+        p.side,
+        np.asarray(chosen),
+        count,
+        origins,
+        normals,
+    )
     return origins, normals
 
 
@@ -32,17 +52,25 @@ def _links(keyed):
     # Seen at once, by number of rays; and past cloth or by way of mirrors, by share.
     seen: tuple[list, list] = ([], [])
     past: tuple[list, list, list] = ([], [], [])
-    for chosen, count in ((on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS), (on_earth[p.sheet[on_earth] >= 0], SHEET_RAYS)):
+    for chosen, count in (
+        (on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS),
+        (on_earth[p.sheet[on_earth] >= 0], SHEET_RAYS),
+    ):
         cast[chosen] = count
         for some in np.array_split(chosen, max(1, len(chosen) * count // 200_000)):
             if not len(some):
                 continue
             origins, normals = samples(world, some, count)
             directions = np.empty_like(origins)
-            # One ray from each place: the sequence of places and that of directions are independent.
+            # One ray from each place: the sequence of places and that of directions are
+            # independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
-            for leg, (owner, patch, weight) in enumerate(walk(world, origins, directions, np.repeat(np.arange(len(some)), count))):
-                for column, found in zip(past if leg else seen, (some[owner], patch, weight / count), strict=False):
+            for leg, (owner, patch, weight) in enumerate(
+                walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
+            ):
+                for column, found in zip(
+                    past if leg else seen, (some[owner], patch, weight / count), strict=False
+                ):
                     column.append(found)
     rows, columns = (np.concatenate(k) for k in seen)
     hits = csr_matrix((np.ones(len(rows)), (rows, columns)), shape=(n, n))
@@ -55,21 +83,29 @@ def _links(keyed):
 
 
 def _both_ways(hits, cast, area):
-    """Form factors from rays of both patches of a pair: what i sends j times its area is what j sends i times its.
+    """Form factors from rays of both patches of a pair: what i sends j times its area is what j
+    sends i times its.
 
-    A small board is seldom met from a far wall, but meets the wall often itself. The most likely exchange area
-    for n_ij hits of N_i rays and n_ji of N_j is (n_ij + n_ji) / (N_i / A_i + N_j / A_j); then rows are brought
+    A small board is seldom met from a far wall, but meets the wall often itself. The most likely
+    exchange area
+    for n_ij hits of N_i rays and n_ji of N_j is (n_ij + n_ji) / (N_i / A_i + N_j / A_j); then rows
+    are brought
     back to the sum their own rays tell, so that no light is made or lost.
     """
     density = cast / area
     sums = np.asarray(hits.sum(1)).ravel() / np.maximum(cast, 1)
     pair = (hits + hits.T).tocoo()
-    exchange = csr_matrix((pair.data / (density[pair.row] + density[pair.col]), (pair.row, pair.col)), shape=hits.shape)
+    exchange = csr_matrix(
+        (pair.data / (density[pair.row] + density[pair.col]), (pair.row, pair.col)),
+        shape=hits.shape,
+    )
     wanted, factor = sums * area, np.ones(len(area))
     # Sky has no rays of its own: its rows stay empty.
     for _ in range(20):
         now = factor * (exchange @ factor)
-        factor *= np.sqrt(np.divide(wanted, now, out=np.ones_like(now), where=(now > 0) & (wanted > 0)))
+        factor *= np.sqrt(
+            np.divide(wanted, now, out=np.ones_like(now), where=(now > 0) & (wanted > 0))
+        )
     rows = np.repeat(factor / area, np.diff(exchange.indptr))
     exchange.data *= rows * factor[exchange.indices] * np.repeat(cast > 0, np.diff(exchange.indptr))
     return exchange
@@ -90,8 +126,10 @@ def links(world):
     Returns
     -------
     ndarray or scipy.sparse.csr_matrix, shape (p, p)
-        Form factors, row by row from a patch outward: light on patch i is the sum over j of F[i, j] times
-        the radiosity of j. In a closed room each row sums to one, and to less only past cloth and in mirrors.
+        Form factors, row by row from a patch outward: light on patch i is the sum over j of F[i, j]
+        times
+        the radiosity of j. In a closed room each row sums to one, and to less only past cloth and
+        in mirrors.
     """
     return _links(Keyed(world.key, world))
 
@@ -103,7 +141,8 @@ def balance(world, given):
     ----------
     world : moth.world.World
     given : ndarray, shape (p, 3)
-        Radiosity that comes straight from lamps, reflected or let through once, or emitted [lm/m^2].
+        Radiosity that comes straight from lamps, reflected or let through once, or emitted
+        [lm/m^2].
 
     Returns
     -------

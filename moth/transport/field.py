@@ -38,7 +38,21 @@ def field(world, light, points, normals, dome=False, room=True):
         origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
         distances = np.empty(m, np.float32)
         brought = np.empty(m)
-        shadow_rays(points, normals, np.arange(n), np.arange(n), emitter.frame, emitter.table, emitter.face, 0, LAMP_SAMPLES, origins, directions, distances, brought)
+        shadow_rays(
+            points,
+            normals,
+            np.arange(n),
+            np.arange(n),
+            emitter.frame,
+            emitter.table,
+            emitter.face,
+            0,
+            LAMP_SAMPLES,
+            origins,
+            directions,
+            distances,
+            brought,
+        )
         if dome:
             cosine = (directions.reshape(n, LAMP_SAMPLES, 3) * normals[:, None]).sum(2).ravel()
             brought *= np.where(cosine > 0, (1 + cosine) / 2 / np.maximum(cosine, 1e-6), 0)
@@ -47,16 +61,35 @@ def field(world, light, points, normals, dome=False, room=True):
         total += brought.reshape(n, -1).mean(1)[:, None]
     for k, glow in enumerate(light.glows):
         out = np.zeros((n, 3))
-        shine(points, normals, normals, np.full(n, -1), _NONE, _NONE, dome, glow.cells, glow.flux, glow.beam, glow.has_beam, out, nothing)
-        total += out * glow_visibility(world, glow, points, normals, GLOW_SAMPLES, dome, 31 * k)[:, None]
+        shine(
+            points,
+            normals,
+            normals,
+            np.full(n, -1),
+            _NONE,
+            _NONE,
+            dome,
+            glow.cells,
+            glow.flux,
+            glow.beam,
+            glow.has_beam,
+            out,
+            nothing,
+        )
+        total += (
+            out * glow_visibility(world, glow, points, normals, GLOW_SAMPLES, dome, 31 * k)[:, None]
+        )
     if room and n:
         ways = np.empty((n * ROOM_RAYS, 3))
         hemisphere(normals, ROOM_RAYS, dome, 3, ways)
-        # A disc's rays are spread by the cosine and weigh alike; a dome's are even and weigh by its response.
+        # A disc's rays are spread by the cosine and weigh alike; a dome's are even and weigh by its
+        # response.
         cosine = (ways.reshape(n, ROOM_RAYS, 3) * normals[:, None]).sum(2).ravel()
         weigh = (1 + cosine) / ROOM_RAYS if dome else np.full(len(cosine), 1 / ROOM_RAYS)
         owner = np.arange(n * ROOM_RAYS)
-        for leg, (ray, patch, weight) in enumerate(walk(world, np.repeat(points + OFF_SURFACE * normals, ROOM_RAYS, 0), ways, owner)):
+        for leg, (ray, patch, weight) in enumerate(
+            walk(world, np.repeat(points + OFF_SURFACE * normals, ROOM_RAYS, 0), ways, owner)
+        ):
             value = (light.radiosity if leg else light.rest)[patch] * (weight * weigh[ray])[:, None]
             for c in range(3):
                 total[:, c] += np.bincount(ray // ROOM_RAYS, value[:, c], n)

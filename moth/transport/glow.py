@@ -1,4 +1,6 @@
-"""Lit surfaces as sources: cells of cloth, board and wall that send light on, diffuse and in lobes."""
+"""Lit surfaces as sources: cells of cloth, board and wall that send light on, diffuse and in
+lobes.
+"""
 
 import math
 from dataclasses import dataclass
@@ -33,7 +35,9 @@ class Glow:
 
 
 TOUCHING = 1e-4
-"""Places less far before a cell's plane [m] are on it, and it lights none of its own: a place a rounding before it would take all its light."""
+"""Places less far before a cell's plane [m] are on it, and it lights none of its own: a place a
+rounding before it would take all its light.
+"""
 
 
 @njit(inline="always")
@@ -44,7 +48,9 @@ def _lobe(kappa, cosine):
 
 @njit(inline="always")
 def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
-    """Diffuse and lobe geometry of one cell at a place: unit direction, 1/d^2 cos, lobe density / d^2."""
+    """Diffuse and lobe geometry of one cell at a place: unit direction, 1/d^2 cos, lobe density /
+    d^2.
+    """
     lx, ly, lz = cell[0] + ax - px, cell[1] + ay - py, cell[2] + az - pz
     d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
     inv = 1 / math.sqrt(d2)
@@ -60,7 +66,8 @@ def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
 
 
 NEAR, MIDDLING = 9.0, 36.0
-"""Squared distances, in half diagonals of a cell: within the first it is taken exactly, within the second at four places, beyond at one.
+"""Squared distances, in half diagonals of a cell: within the first it is taken exactly, within the
+second at four places, beyond at one.
 
 One place errs by two percent at six half diagonals, on axis.
 """
@@ -68,9 +75,11 @@ One place errs by two percent at six half diagonals, on axis.
 
 @njit(**_FAST)
 def _exact(cell, px, py, pz, nx, ny, nz, corners, kept):
-    """Lambert's polygon formula for one cell, cut at the receiver's horizon: (illuminance, solid angle) at luminance 1.
+    """Lambert's polygon formula for one cell, cut at the receiver's horizon: (illuminance, solid
+    angle) at luminance 1.
 
-    corners, kept: room for (5, 3) each. Lambert, Photometria (1760), after Baum et al., "Improving radiosity solutions" (1989).
+    corners, kept: room for (5, 3) each. Lambert, Photometria (1760), after Baum et al., "Improving
+    radiosity solutions" (1989).
     """
     # The four corners as seen from the place, in order around the cell.
     for k in range(4):
@@ -119,10 +128,26 @@ def _exact(cell, px, py, pz, nx, ny, nz, corners, kept):
 
 
 @njit(**_FAST)
-def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, cells, flux, beam, has_beam, out, sheen, least=1):
+def shine(
+    points,
+    normals,
+    toward,
+    finish,
+    roughness,
+    normal_reflectance,
+    dome,
+    cells,
+    flux,
+    beam,
+    has_beam,
+    out,
+    sheen,
+    least=1,
+):
     """Illuminance and sheen that cells bring to points, nothing in the way.
 
-    dome: 1 answers as a dome meter, 0 as a plain surface; least: points each way that a cell is taken at. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
+    dome: 1 answers as a dome meter, 0 as a plain surface; least: points each way that a cell is
+    taken at. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
     """
     k = len(cells)
     corners, kept = np.empty((5, 3)), np.empty((5, 3))
@@ -139,7 +164,14 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
             cell = cells[c]
             dx, dy, dz = cell[0] - px, cell[1] - py, cell[2] - pz
             d2 = dx * dx + dy * dy + dz * dz
-            size2 = cell[6] * cell[6] + cell[7] * cell[7] + cell[8] * cell[8] + cell[9] * cell[9] + cell[10] * cell[10] + cell[11] * cell[11]
+            size2 = (
+                cell[6] * cell[6]
+                + cell[7] * cell[7]
+                + cell[8] * cell[8]
+                + cell[9] * cell[9]
+                + cell[10] * cell[10]
+                + cell[11] * cell[11]
+            )
             above = dx * nx + dy * ny + dz * nz
             if above * above > size2 and above < 0:
                 continue
@@ -158,15 +190,23 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
                 crossx = cell[7] * cell[11] - cell[8] * cell[10]
                 crossy = cell[8] * cell[9] - cell[6] * cell[11]
                 crossz = cell[6] * cell[10] - cell[7] * cell[9]
-                e = (0.5 * (solid + light) if dome else light) / (4 * math.sqrt(crossx * crossx + crossy * crossy + crossz * crossz))
+                e = (0.5 * (solid + light) if dome else light) / (
+                    4 * math.sqrt(crossx * crossx + crossy * crossy + crossz * crossz)
+                )
                 r0, g0, b0 = r0 + e * flux[c, 0], g0 + e * flux[c, 1], b0 + e * flux[c, 2]
             for a in range(steps):
                 for b in range(steps):
                     ox, oy, oz = 0.0, 0.0, 0.0
                     if steps > 1:
                         s, t = (2 * a + 1) / steps - 1, (2 * b + 1) / steps - 1
-                        ox, oy, oz = s * cell[6] + t * cell[9], s * cell[7] + t * cell[10], s * cell[8] + t * cell[11]
-                    lx, ly, lz, plain, lobe, inv = _from_cell(cell, beam[c], True, has_beam, px, py, pz, ox, oy, oz)
+                        ox, oy, oz = (
+                            s * cell[6] + t * cell[9],
+                            s * cell[7] + t * cell[10],
+                            s * cell[8] + t * cell[11],
+                        )
+                    lx, ly, lz, plain, lobe, inv = _from_cell(
+                        cell, beam[c], True, has_beam, px, py, pz, ox, oy, oz
+                    )
                     if plain <= 0:
                         continue
                     cosine = lx * nx + ly * ny + lz * nz
@@ -175,13 +215,29 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
                     response = 0.5 * (1 + cosine) if dome else cosine
                     w = 1.0 / (steps * steps)
                     e, q = plain * response * w, lobe * response * w
-                    r, g, bl = e * flux[c, 0] + q * beam[c, 4], e * flux[c, 1] + q * beam[c, 5], e * flux[c, 2] + q * beam[c, 6]
+                    r, g, bl = (
+                        e * flux[c, 0] + q * beam[c, 4],
+                        e * flux[c, 1] + q * beam[c, 5],
+                        e * flux[c, 2] + q * beam[c, 6],
+                    )
                     if exact:
                         r0, g0, b0 = r0 + q * beam[c, 4], g0 + q * beam[c, 5], b0 + q * beam[c, 6]
                     else:
                         r0, g0, b0 = r0 + r, g0 + g, b0 + bl
                     if f0 > 0 and alpha > 0:
-                        h = _ggx(nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0)
+                        h = _ggx(
+                            nx,
+                            ny,
+                            nz,
+                            toward[i, 0],
+                            toward[i, 1],
+                            toward[i, 2],
+                            lx,
+                            ly,
+                            lz,
+                            alpha,
+                            f0,
+                        )
                         r1, g1, b1 = r1 + r * h, g1 + g * h, b1 + bl * h
         out[i, 0] += r0
         out[i, 1] += g0
@@ -193,10 +249,26 @@ def shine(points, normals, toward, finish, roughness, normal_reflectance, dome, 
 
 
 @njit(**_FAST)
-def glow_rays(points, normals, dome, cells, flux, beam, has_beam, count, seed, origins, directions, distances, weights):
-    """Rays from points to cells drawn by the light that each would bring; their mean visibility is that of the light.
+def glow_rays(
+    points,
+    normals,
+    dome,
+    cells,
+    flux,
+    beam,
+    has_beam,
+    count,
+    seed,
+    origins,
+    directions,
+    distances,
+    weights,
+):
+    """Rays from points to cells drawn by the light that each would bring; their mean visibility is
+    that of the light.
 
-    Writes (n * count, 3) origins and directions, (n * count,) distances [m]; weights 0 where a point gets no light.
+    Writes (n * count, 3) origins and directions, (n * count,) distances [m]; weights 0 where a
+    point gets no light.
     """
     k = len(cells)
     running = np.empty(k)
@@ -205,11 +277,16 @@ def glow_rays(points, normals, dome, cells, flux, beam, has_beam, count, seed, o
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
         total = 0.0
         for c in range(k):
-            lx, ly, lz, plain, lobe, _ = _from_cell(cells[c], beam[c], True, has_beam, px, py, pz, 0.0, 0.0, 0.0)
+            lx, ly, lz, plain, lobe, _ = _from_cell(
+                cells[c], beam[c], True, has_beam, px, py, pz, 0.0, 0.0, 0.0
+            )
             cosine = lx * nx + ly * ny + lz * nz
             if cosine > 0:
                 response = 0.5 * (1 + cosine) if dome else cosine
-                total += response * (plain * (flux[c, 0] + flux[c, 1] + flux[c, 2]) + lobe * (beam[c, 4] + beam[c, 5] + beam[c, 6]))
+                total += response * (
+                    plain * (flux[c, 0] + flux[c, 1] + flux[c, 2])
+                    + lobe * (beam[c, 4] + beam[c, 5] + beam[c, 6])
+                )
             running[c] = total
         h = np.uint32(i + seed) * np.uint32(747796405) + np.uint32(2891336453)
         h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
@@ -218,14 +295,27 @@ def glow_rays(points, normals, dome, cells, flux, beam, has_beam, count, seed, o
         c = 0
         for j in range(count):
             at = i * count + j
-            origins[at, 0], origins[at, 1], origins[at, 2] = px + OFF_SURFACE * nx, py + OFF_SURFACE * ny, pz + OFF_SURFACE * nz
-            directions[at, 0], directions[at, 1], directions[at, 2], distances[at], weights[at] = nx, ny, nz, 0.0, 0.0
+            origins[at, 0], origins[at, 1], origins[at, 2] = (
+                px + OFF_SURFACE * nx,
+                py + OFF_SURFACE * ny,
+                pz + OFF_SURFACE * nz,
+            )
+            directions[at, 0], directions[at, 1], directions[at, 2], distances[at], weights[at] = (
+                nx,
+                ny,
+                nz,
+                0.0,
+                0.0,
+            )
             if total <= 0:
                 continue
             pick = (j + su) / count * total
             while c < k - 1 and running[c] < pick:
                 c += 1
-            s, t = 2 * ((sv + j * 0.7548776662466927) % 1.0) - 1, 2 * ((su + j * 0.5698402909980532) % 1.0) - 1
+            s, t = (
+                2 * ((sv + j * 0.7548776662466927) % 1.0) - 1,
+                2 * ((su + j * 0.5698402909980532) % 1.0) - 1,
+            )
             cell = cells[c]
             dx = cell[0] + s * cell[6] + t * cell[9] - origins[at, 0]
             dy = cell[1] + s * cell[7] + t * cell[10] - origins[at, 1]
@@ -263,7 +353,21 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
         m = (some.stop - low) * count
         origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
         distances, weights = np.empty(m, np.float32), np.empty(m, np.float32)
-        glow_rays(points[some], normals[some], dome, glow.cells, glow.flux, glow.beam, glow.has_beam, count, seed + low, origins, directions, distances, weights)
+        glow_rays(
+            points[some],
+            normals[some],
+            dome,
+            glow.cells,
+            glow.flux,
+            glow.beam,
+            glow.has_beam,
+            count,
+            seed + low,
+            origins,
+            directions,
+            distances,
+            weights,
+        )
         ask = np.flatnonzero(weights > 0)
         seen = np.zeros(m, np.float32)
         seen[ask] = world.clear(origins[ask], directions[ask], distances[ask])

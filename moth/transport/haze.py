@@ -28,14 +28,16 @@ def airlight(world, view, light, haze):
 
     References
     ----------
-    Pharr, Jakob, Humphreys, Physically Based Rendering, ch. 14: L = integral of sigma / 4 pi * E * T along the line of sight.
+    Pharr, Jakob, Humphreys, Physically Based Rendering, ch. 14: L = integral of sigma / 4 pi * E *
+    T along the line of sight.
     """
     width, height = view.size
     factor = max(1, width // AIR_WIDTH)
     xs, ys = np.arange(factor // 2, width, factor), np.arange(factor // 2, height, factor)
     pixel = (ys[:, None] * width + xs[None]).ravel()
     rays = view.rays(pixel % width + 0.5, pixel // width + 0.5)
-    # The jitter moves on by the golden ratio from pixel to pixel: steps turn to fine grain, which the enlarging evens out.
+    # The jitter moves on by the golden ratio from pixel to pixel: steps turn to fine grain, which
+    # the enlarging evens out.
     jitter = (np.arange(len(pixel)) * 0.6180339887498949) % 1.0
     reach = np.minimum(view.depth[pixel], 30.0)
     total = np.zeros(len(pixel))
@@ -47,18 +49,39 @@ def airlight(world, view, light, haze):
             level += _sphere_level(world, emitter, points, k)
         total += level * np.exp(-haze * t) * reach / AIR_STEPS
     image = (haze / (4 * np.pi) * total).reshape(len(ys), len(xs))
-    return ndimage.zoom(ndimage.gaussian_filter(image, 0.8), (height / len(ys), width / len(xs)), order=1, grid_mode=True, mode="nearest")[:height, :width].ravel()
+    return ndimage.zoom(
+        ndimage.gaussian_filter(image, 0.8),
+        (height / len(ys), width / len(xs)),
+        order=1,
+        grid_mode=True,
+        mode="nearest",
+    )[:height, :width].ravel()
 
 
 def _sphere_level(world, emitter, points, seed):
     """Light on a small sphere at each point, over its cross-section [lx]: what haze scatters."""
     n = len(points)
-    # A plain surface turned to the lamp's middle answers by the cosine, which is one for a lamp this small.
+    # A plain surface turned to the lamp's middle answers by the cosine, which is one for a lamp
+    # this small.
     toward = emitter.centre - points
     toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
     origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
     distances, weights = np.empty(n, np.float32), np.empty(n)
-    shadow_rays(points, toward, np.arange(n), np.arange(n) + 977 * seed, emitter.frame, emitter.table, emitter.face, 0, 1, origins, directions, distances, weights)
+    shadow_rays(
+        points,
+        toward,
+        np.arange(n),
+        np.arange(n) + 977 * seed,
+        emitter.frame,
+        emitter.table,
+        emitter.face,
+        0,
+        1,
+        origins,
+        directions,
+        distances,
+        weights,
+    )
     lit = np.flatnonzero(weights > 0)
     weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
     return weights

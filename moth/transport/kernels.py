@@ -9,7 +9,8 @@ from numba import njit
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray
 from ..world.geometry import past_cloth
 
-# Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half sizes.
+# Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half
+# sizes.
 _R2_U, _R2_V = 0.7548776662466927, 0.5698402909980532  # plastic-number sequence (Roberts 2018)
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -71,7 +72,9 @@ def _brightness(frame, face, sx, sy, sz):
 
 @njit(inline="always")
 def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
-    """Microfacet reflectance [1/sr] times nothing: GGX, height-correlated Smith, Schlick Fresnel."""
+    """Microfacet reflectance [1/sr] times nothing: GGX, height-correlated Smith, Schlick
+    Fresnel.
+    """
     hx, hy, hz = vx + lx, vy + ly, vz + lz
     length = math.sqrt(hx * hx + hy * hy + hz * hz)
     if length < 1e-9:
@@ -89,14 +92,30 @@ def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
 
 
 @njit(**_FAST)
-def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, frame, table, face, near, middle, far, diffuse, sheen):
+def unshadowed(
+    points,
+    normals,
+    toward,
+    finish,
+    roughness,
+    normal_reflectance,
+    frame,
+    table,
+    face,
+    near,
+    middle,
+    far,
+    diffuse,
+    sheen,
+):
     """Irradiance and sheen without shadows, by quadrature over the lit face.
 
     points, normals, toward (the eye): (n, 3) [m, 1, 1]; finish: (n,) index into roughness and
     normal_reflectance; near, middle, far: (q, 3) nodes u, v, weight; writes diffuse (n,) [lx] and
     sheen (n,) [cd/m^2].
     """
-    # Two-point Gauss errs by about (half width / distance)^4 / 135, one point by its square: both stay under 0.1 %.
+    # Two-point Gauss errs by about (half width / distance)^4 / 135, one point by its square: both
+    # stay under 0.1 %.
     half2 = max(frame[13], frame[14]) ** 2
     for i in range(len(points)):
         px, py, pz = points[i, 0], points[i, 1], points[i, 2]
@@ -114,21 +133,34 @@ def unshadowed(points, normals, toward, finish, roughness, normal_reflectance, f
             cosine = nx * lx + ny * ly + nz * lz
             if cosine <= 0:
                 continue
-            e = _intensity(frame, table, -lx, -ly, -lz) * cosine * inv * inv * nodes[q, 2] * _brightness(frame, face, sx, sy, sz)
+            e = (
+                _intensity(frame, table, -lx, -ly, -lz)
+                * cosine
+                * inv
+                * inv
+                * nodes[q, 2]
+                * _brightness(frame, face, sx, sy, sz)
+            )
             total += e
             if f0 > 0 and alpha > 0:
-                shine += e * _ggx(nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0)
+                shine += e * _ggx(
+                    nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0
+                )
         diffuse[i] = total
         sheen[i] = shine
 
 
 OFF_SURFACE = 5e-4
-"""Start of rays above a surface [m]. Three times as much lets light over the edge of shade about a nose: 4 % of a frame in a black room."""
+"""Start of rays above a surface [m]. Three times as much lets light over the edge of shade about a
+nose: 4 % of a frame in a black room.
+"""
 
 
 @njit(inline="always")
 def _shifts(seed):
-    """Two shifts from one integer hash: neighbours in the picture start elsewhere in the sequence."""
+    """Two shifts from one integer hash: neighbours in the picture start elsewhere in the
+    sequence.
+    """
     h = np.uint32(seed) * np.uint32(747796405) + np.uint32(2891336453)
     h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
     h = (h >> np.uint32(22)) ^ h
@@ -137,19 +169,42 @@ def _shifts(seed):
 
 @njit(inline="always")
 def _to_face(frame, table, face, u, v, px, py, pz, nx, ny, nz):
-    """From a place to one of the face: unit direction, distance [m], and the light it would bring (any unit)."""
+    """From a place to one of the face: unit direction, distance [m], and the light it would bring
+    (any unit).
+    """
     sx, sy, sz = _on_face(frame, u - math.floor(u), v - math.floor(v), px, py, pz)
     lx, ly, lz = sx - px, sy - py, sz - pz
     d = math.sqrt(lx * lx + ly * ly + lz * lz)
     inv = 1 / max(d, 1e-6)
     lx, ly, lz = lx * inv, ly * inv, lz * inv
-    weight = max(nx * lx + ny * ly + nz * lz, 0.0) * inv * inv * _intensity(frame, table, -lx, -ly, -lz) * _brightness(frame, face, sx, sy, sz)
+    weight = (
+        max(nx * lx + ny * ly + nz * lz, 0.0)
+        * inv
+        * inv
+        * _intensity(frame, table, -lx, -ly, -lz)
+        * _brightness(frame, face, sx, sy, sz)
+    )
     return lx, ly, lz, d * 0.9999, weight
 
 
 @njit(**_FAST)
-def shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, origins, directions, distances, weights):
-    """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over the face.
+def shadow_rays(
+    points,
+    normals,
+    chosen,
+    seeds,
+    frame,
+    table,
+    face,
+    first,
+    count,
+    origins,
+    directions,
+    distances,
+    weights,
+):
+    """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over
+    the face.
 
     Writes (n * count, 3) float32 origins and directions, (n * count,) distances and weights
     (the light each sample would bring, any unit).
@@ -157,28 +212,54 @@ def shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count
     for k in range(len(chosen)):
         i = chosen[k]
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
-        px, py, pz = points[i, 0] + OFF_SURFACE * nx, points[i, 1] + OFF_SURFACE * ny, points[i, 2] + OFF_SURFACE * nz
+        px, py, pz = (
+            points[i, 0] + OFF_SURFACE * nx,
+            points[i, 1] + OFF_SURFACE * ny,
+            points[i, 2] + OFF_SURFACE * nz,
+        )
         su, sv = _shifts(seeds[i])
         for j in range(count):
             at = k * count + j
-            lx, ly, lz, far, weight = _to_face(frame, table, face, su + (first + j) * _R2_U, sv + (first + j) * _R2_V, px, py, pz, nx, ny, nz)
+            lx, ly, lz, far, weight = _to_face(
+                frame,
+                table,
+                face,
+                su + (first + j) * _R2_U,
+                sv + (first + j) * _R2_V,
+                px,
+                py,
+                pz,
+                nx,
+                ny,
+                nz,
+            )
             origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
             directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
             distances[at], weights[at] = far, weight
 
 
 @njit(**_FAST)
-def rays_to(points, normals, count, stride, frame, table, face, origins, directions, distances, weights):
-    """One ray from each place to one of the face: each `count` places in a row go to as many that fill the face evenly.
+def rays_to(
+    points, normals, count, stride, frame, table, face, origins, directions, distances, weights
+):
+    """One ray from each place to one of the face: each `count` places in a row go to as many that
+    fill the face evenly.
 
-    In another order than the places, which follow the same sequence: stride has no divisor in common with count.
+    In another order than the places, which follow the same sequence: stride has no divisor in
+    common with count.
     """
     for at in range(len(points)):
         nx, ny, nz = normals[at, 0], normals[at, 1], normals[at, 2]
-        px, py, pz = points[at, 0] + OFF_SURFACE * nx, points[at, 1] + OFF_SURFACE * ny, points[at, 2] + OFF_SURFACE * nz
+        px, py, pz = (
+            points[at, 0] + OFF_SURFACE * nx,
+            points[at, 1] + OFF_SURFACE * ny,
+            points[at, 2] + OFF_SURFACE * nz,
+        )
         su, sv = _shifts(at // count)
         j = stride * (at % count) % count
-        lx, ly, lz, far, weight = _to_face(frame, table, face, su + j * _R2_U, sv + j * _R2_V, px, py, pz, nx, ny, nz)
+        lx, ly, lz, far, weight = _to_face(
+            frame, table, face, su + j * _R2_U, sv + j * _R2_V, px, py, pz, nx, ny, nz
+        )
         origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
         directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
         distances[at], weights[at] = far, weight
@@ -201,14 +282,27 @@ def fold(chosen, count, visible, weights, lit, total):
 def _past(numbers, r, cloths):
     """Straight share of the cloths that the r-th ray of a packet crosses."""
     w = WIDTH
-    return past_cloth(numbers[r], numbers[w + r], numbers[2 * w + r], numbers[4 * w + r], numbers[5 * w + r], numbers[6 * w + r], numbers[8 * w + r], cloths)
+    return past_cloth(
+        numbers[r],
+        numbers[w + r],
+        numbers[2 * w + r],
+        numbers[4 * w + r],
+        numbers[5 * w + r],
+        numbers[6 * w + r],
+        numbers[8 * w + r],
+        cloths,
+    )
 
 
 @njit(**_FAST)
-def see_face(scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total):
-    """Shadow rays of chosen points, cast and folded at once: what :func:`shadow_rays` and :func:`fold` do, without the arrays between.
+def see_face(
+    scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total
+):
+    """Shadow rays of chosen points, cast and folded at once: what :func:`shadow_rays` and
+    :func:`fold` do, without the arrays between.
 
-    scene: addresses of what stands in the way (moth.world.embree.Triangles.together); cloths: (c, 16) that let light through.
+    scene: addresses of what stands in the way (moth.world.embree.Triangles.together); cloths: (c,
+    16) that let light through.
     """
     numbers, whole, counted = new_packet()
     owner, light = np.empty(WIDTH, np.int64), np.empty(WIDTH)
@@ -216,10 +310,26 @@ def see_face(scene, cloths, points, normals, chosen, seeds, frame, table, face, 
     for k in range(len(chosen)):
         i = chosen[k]
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
-        px, py, pz = points[i, 0] + OFF_SURFACE * nx, points[i, 1] + OFF_SURFACE * ny, points[i, 2] + OFF_SURFACE * nz
+        px, py, pz = (
+            points[i, 0] + OFF_SURFACE * nx,
+            points[i, 1] + OFF_SURFACE * ny,
+            points[i, 2] + OFF_SURFACE * nz,
+        )
         su, sv = _shifts(seeds[i])
         for j in range(count):
-            lx, ly, lz, far, weight = _to_face(frame, table, face, su + (first + j) * _R2_U, sv + (first + j) * _R2_V, px, py, pz, nx, ny, nz)
+            lx, ly, lz, far, weight = _to_face(
+                frame,
+                table,
+                face,
+                su + (first + j) * _R2_U,
+                sv + (first + j) * _R2_V,
+                px,
+                py,
+                pz,
+                nx,
+                ny,
+                nz,
+            )
             if weight > 0:
                 put_ray(numbers, whole, counted, filled, px, py, pz, lx, ly, lz, far)
                 owner[filled], light[filled] = i, weight
@@ -236,7 +346,9 @@ def see_face(scene, cloths, points, normals, chosen, seeds, frame, table, face, 
 
 @njit(**_FAST)
 def ranges(candidates, pixel, part, low, high):
-    """Lowest and highest part of the lamp that is seen from the points of each pixel; writes into (width * height,)."""
+    """Lowest and highest part of the lamp that is seen from the points of each pixel; writes into
+    (width * height,).
+    """
     low[:], high[:] = 2, -1
     for i in candidates:
         own, at = np.float32(part[i]), pixel[i]
@@ -244,7 +356,9 @@ def ranges(candidates, pixel, part, low, high):
 
 
 ALIKE_SHADE, ALIKE_LUCK = 0.12, 0.4
-"""Differences in the part of a lamp that is seen, over which neighbours count as another depth of shade: where it truly varies, and where luck may tell them apart."""
+"""Differences in the part of a lamp that is seen, over which neighbours count as another depth of
+shade: where it truly varies, and where luck may tell them apart.
+"""
 
 
 @njit(inline="always")
@@ -259,9 +373,11 @@ def _one_surface(i, j, points, normals, depth):
 
 @njit(**_FAST)
 def mean_part(chosen, pixel, point, points, normals, depth, width, height, own, part):
-    """Writes the part of the lamp that chosen points and their eight neighbours on the same surface see on the whole.
+    """Writes the part of the lamp that chosen points and their eight neighbours on the same surface
+    see on the whole.
 
-    own: (n,) what each sees by its own samples, -1 where that is not known; point: (width * height,) the one shading point of each pixel, -1 where there are more.
+    own: (n,) what each sees by its own samples, -1 where that is not known; point: (width *
+    height,) the one shading point of each pixel, -1 where there are more.
     """
     for i in chosen:
         x0, y0 = pixel[i] % width, pixel[i] // width
@@ -276,16 +392,21 @@ def mean_part(chosen, pixel, point, points, normals, depth, width, height, own, 
 
 
 @njit(**_FAST)
-def share(chosen, pixel, point, points, normals, depth, width, height, reach, part, lit, total, out):
-    """Sums of lit and total over neighbours on the same surface that are about as deep in the shade: writes (k, 2).
+def share(
+    chosen, pixel, point, points, normals, depth, width, height, reach, part, lit, total, out
+):
+    """Sums of lit and total over neighbours on the same surface that are about as deep in the
+    shade: writes (k, 2).
 
-    part: (n,) as by :func:`mean_part`: one point's own samples would tell luck from depth too seldom.
+    part: (n,) as by :func:`mean_part`: one point's own samples would tell luck from depth too
+    seldom.
     """
     for k in range(len(chosen)):
         i = chosen[k]
         x0, y0 = pixel[i] % width, pixel[i] // width
         a, b = 0.0, 0.0
-        # Of luck alone, means of nine vary by a ninth of what single points do: more than twice that is shade of another depth.
+        # Of luck alone, means of nine vary by a ninth of what single points do: more than twice
+        # that is shade of another depth.
         n, mean, square, alone, alone_square = 0, 0.0, 0.0, 0.0, 0.0
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
@@ -303,15 +424,24 @@ def share(chosen, pixel, point, points, normals, depth, width, height, reach, pa
                     continue
                 apart = (part[j] - part[i]) / alike
                 if abs(apart) < 3 and _one_surface(i, j, points, normals, depth):
-                    w = math.exp(-apart * apart) / (1 + 0.1 * ((x - x0) ** 2 + (y - y0) ** 2)) * total[i] / total[j]
+                    w = (
+                        math.exp(-apart * apart)
+                        / (1 + 0.1 * ((x - x0) ** 2 + (y - y0) ** 2))
+                        * total[i]
+                        / total[j]
+                    )
                     a += w * lit[j]
                     b += w * total[j]
         out[k, 0], out[k, 1] = a, b
 
 
 @njit(**_FAST)
-def receive_nodes(position, direction, dome, frame, table, face, nodes, directions, distances, values):
-    """Light of each node of the face on a meter: writes unit directions, distances [m], values [lx]."""
+def receive_nodes(
+    position, direction, dome, frame, table, face, nodes, directions, distances, values
+):
+    """Light of each node of the face on a meter: writes unit directions, distances [m], values
+    [lx].
+    """
     px, py, pz = position[0], position[1], position[2]
     for q in range(len(nodes)):
         sx, sy, sz = _on_face(frame, nodes[q, 0], nodes[q, 1], px, py, pz)
@@ -324,15 +454,27 @@ def receive_nodes(position, direction, dome, frame, table, face, nodes, directio
         response = 0.0 if cosine <= 0 else 0.5 * (1 + cosine) if dome else cosine
         directions[q, 0], directions[q, 1], directions[q, 2] = lx, ly, lz
         distances[q] = 0.9999 / inv
-        values[q] = _intensity(frame, table, -lx, -ly, -lz) / d2 * response * nodes[q, 2] * _brightness(frame, face, sx, sy, sz)
+        values[q] = (
+            _intensity(frame, table, -lx, -ly, -lz)
+            / d2
+            * response
+            * nodes[q, 2]
+            * _brightness(frame, face, sx, sy, sz)
+        )
 
 
 @njit(**_FAST)
 def mirror_hits(points, normals, toward, frame, table, area, directions, distances, radiance):
-    """Where the mirrored view from each point meets the lit face: its luminance [cd/m^2], 0 for a miss."""
+    """Where the mirrored view from each point meets the lit face: its luminance [cd/m^2], 0 for a
+    miss.
+    """
     half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
     for i in range(len(points)):
-        nv = normals[i, 0] * toward[i, 0] + normals[i, 1] * toward[i, 1] + normals[i, 2] * toward[i, 2]
+        nv = (
+            normals[i, 0] * toward[i, 0]
+            + normals[i, 1] * toward[i, 1]
+            + normals[i, 2] * toward[i, 2]
+        )
         dx = 2 * nv * normals[i, 0] - toward[i, 0]
         dy = 2 * nv * normals[i, 1] - toward[i, 1]
         dz = 2 * nv * normals[i, 2] - toward[i, 2]
@@ -354,7 +496,9 @@ def face_radiance(px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h):
         off = cx * cx + cy * cy + cz * cz - along * along
         if along <= 0 or off > half_w * half_w:
             return 0.0, 0.0
-        return _intensity(frame, table, -dx, -dy, -dz) / area, along - math.sqrt(half_w * half_w - off)
+        return _intensity(frame, table, -dx, -dy, -dz) / area, along - math.sqrt(
+            half_w * half_w - off
+        )
     slant = dx * frame[10] + dy * frame[11] + dz * frame[12]
     if slant > -1e-4:
         return 0.0, 0.0
@@ -376,17 +520,38 @@ def face_along(origin, rays, frame, table, area, radiance, distance):
     half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
     for i in range(len(rays)):
         radiance[i], distance[i] = face_radiance(
-            origin[0], origin[1], origin[2], rays[i, 0], rays[i, 1], rays[i, 2], frame, table, area, half_w, half_h
+            origin[0],
+            origin[1],
+            origin[2],
+            rays[i, 0],
+            rays[i, 1],
+            rays[i, 2],
+            frame,
+            table,
+            area,
+            half_w,
+            half_h,
         )
 
 
 @njit(**_FAST)
 def face_rays(points, directions, frame, table, face, area, radiance, distances):
-    """Luminance [cd/m^2] of the lit face along one ray from each point, 0 for a miss, and its distance [m]."""
+    """Luminance [cd/m^2] of the lit face along one ray from each point, 0 for a miss, and its
+    distance [m].
+    """
     half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
     for i in range(len(points)):
-        px, py, pz, dx, dy, dz = points[i, 0], points[i, 1], points[i, 2], directions[i, 0], directions[i, 1], directions[i, 2]
-        radiance[i], distances[i] = face_radiance(px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h)
+        px, py, pz, dx, dy, dz = (
+            points[i, 0],
+            points[i, 1],
+            points[i, 2],
+            directions[i, 0],
+            directions[i, 1],
+            directions[i, 2],
+        )
+        radiance[i], distances[i] = face_radiance(
+            px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h
+        )
         if radiance[i] > 0:
             t = distances[i]
             radiance[i] *= _brightness(frame, face, px + t * dx, py + t * dy, pz + t * dz)
@@ -394,7 +559,9 @@ def face_rays(points, directions, frame, table, face, area, radiance, distances)
 
 @njit(**_FAST)
 def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
-    """Sum shading points into the picture: image (h * w, 3) [cd/m^2] of diffuse light (n, 3) [lx] and sheen (n, 3) [cd/m^2]."""
+    """Sum shading points into the picture: image (h * w, 3) [cd/m^2] of diffuse light (n, 3) [lx]
+    and sheen (n, 3) [cd/m^2].
+    """
     for i in range(len(pixel)):
         p = pixel[i]
         for c in range(3):
@@ -404,7 +571,8 @@ def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
 
 @njit(**_FAST)
 def mirrored_legs(origins, directions, distances, via, hits, turned, first, rest):
-    """A ray to a lamp's image behind a mirror: where it meets the glass, the way on, and both lengths.
+    """A ray to a lamp's image behind a mirror: where it meets the glass, the way on, and both
+    lengths.
 
     `via` is a sheet's row. first is -1 for rays that miss the glass.
     """
@@ -420,7 +588,10 @@ def mirrored_legs(origins, directions, distances, via, hits, turned, first, rest
         if t <= 1e-4 or t >= distances[i]:
             continue
         x, y, z = t * directions[i, 0] - x, t * directions[i, 1] - y, t * directions[i, 2] - z
-        if abs(x * via[3] + y * via[4] + z * via[5]) > via[12] or abs(x * via[6] + y * via[7] + z * via[8]) > via[13]:
+        if (
+            abs(x * via[3] + y * via[4] + z * via[5]) > via[12]
+            or abs(x * via[6] + y * via[7] + z * via[8]) > via[13]
+        ):
             continue
         first[i], rest[i] = t - 1e-3, distances[i] - t
         for c in range(3):

@@ -21,9 +21,13 @@ from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
 
 FAINT_GLOW = 0.25
-"""Of the lamp's own light: a surface that brings less is summed at the gathering points, without its sheen."""
+"""Of the lamp's own light: a surface that brings less is summed at the gathering points, without
+its sheen.
+"""
 GLOW_RAYS, QUICK_GLOW_RAYS = 12, 6
-"""Rays from a gathering point to a surface that is followed as a source; ten gathering points are blended into one."""
+"""Rays from a gathering point to a surface that is followed as a source; ten gathering points are
+blended into one.
+"""
 _ROUGHNESS = np.array([f.roughness for f in FINISHES])
 _NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
 _TINTED = np.array([f.tinted for f in FINISHES])
@@ -50,7 +54,8 @@ def layer_key(setup, camera, source, size):
 
 
 def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
-    """A source's share of the picture: straight from the lamp, by mirrors, and from every surface it lights.
+    """A source's share of the picture: straight from the lamp, by mirrors, and from every surface
+    it lights.
 
     Parameters
     ----------
@@ -73,7 +78,8 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     n = len(view.points)
     width, height = view.size
     diffuse, sheen = np.zeros((n, 3)), np.zeros((n, 3))
-    # Lamps first: while the meter is read, its thread works out the light on surfaces, which is waited for here only after them.
+    # Lamps first: while the meter is read, its thread works out the light on surfaces, which is
+    # waited for here only after them.
     for emitter in with_images(world, source.emitters):
         _add_lamp(world, view, emitter, diffuse, sheen, cancelled)
     light = light_of(world, source, cancelled)
@@ -87,9 +93,17 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
     _glare(world, view, light, image)
     if haze > 0:
-        image = image * np.exp(-haze * view.depth)[:, None] + airlight(world, view, light, haze)[:, None]
-    seen = [_unit_in_frame(view, e) for e in source.emitters if e.via is None] or [(np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))]
-    return Layer(image.reshape(height, width, 3).astype(np.float32), *(np.concatenate(part) for part in zip(*seen, strict=True)))
+        image = (
+            image * np.exp(-haze * view.depth)[:, None]
+            + airlight(world, view, light, haze)[:, None]
+        )
+    seen = [_unit_in_frame(view, e) for e in source.emitters if e.via is None] or [
+        (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
+    ]
+    return Layer(
+        image.reshape(height, width, 3).astype(np.float32),
+        *(np.concatenate(part) for part in zip(*seen, strict=True)),
+    )
 
 
 def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
@@ -100,8 +114,20 @@ def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
 
     def shade(tile):
         a, b = int(tile[0]), int(tile[-1]) + 1
-        unshadowed(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS,
-                   _NORMAL_REFLECTANCE, emitter.frame, emitter.table, emitter.face, *nodes, plain[a:b], shine_[a:b])
+        unshadowed(
+            view.points[a:b],
+            view.normals[a:b],
+            view.toward[a:b],
+            view.finish[a:b],
+            _ROUGHNESS,
+            _NORMAL_REFLECTANCE,
+            emitter.frame,
+            emitter.table,
+            emitter.face,
+            *nodes,
+            plain[a:b],
+            shine_[a:b],
+        )
 
     shared_out(shade, tiles(np.arange(n)), cancelled)
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
@@ -111,7 +137,9 @@ def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
 
 
 def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
-    """Light from cloth, boards and walls: glows point by point, all the rest through the gathering points."""
+    """Light from cloth, boards and walls: glows point by point, all the rest through the gathering
+    points.
+    """
     n = len(view.points)
     ambient = ambient_of(world, view)
     if cancelled():
@@ -126,26 +154,55 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
 
         def weigh(tile, glow=glow, here=here):
             a, b = int(tile[0]), int(tile[-1]) + 1
-            shine(spots[a:b], facing[a:b], facing[a:b], no_finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
-                  glow.cells, glow.flux, glow.beam, glow.has_beam, here[a:b], nothing[a:b])
+            shine(
+                spots[a:b],
+                facing[a:b],
+                facing[a:b],
+                no_finish[a:b],
+                _ROUGHNESS,
+                _NORMAL_REFLECTANCE,
+                False,
+                glow.cells,
+                glow.flux,
+                glow.beam,
+                glow.has_beam,
+                here[a:b],
+                nothing[a:b],
+            )
 
         shared_out(weigh, tiles(np.arange(len(spots)), 3000), cancelled)
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
 
         def look(tile, glow=glow, part=part, k=k):
-            part[tile] = glow_visibility(world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0]))
+            part[tile] = glow_visibility(
+                world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0])
+            )
 
         shared_out(look, tiles(lit, 3000), cancelled)
         if here.sum() < FAINT_GLOW * straight:
-            # A little light from a wide patch: the gathering points are near enough together for it.
+            # A little light from a wide patch: the gathering points are near enough together for
+            # it.
             gathered += here * part[:, None]
             continue
         out, gloss = np.zeros((n, 3)), np.zeros((n, 3))
 
         def shade(tile, glow=glow, out=out, gloss=gloss):
             a, b = int(tile[0]), int(tile[-1]) + 1
-            shine(view.points[a:b], view.normals[a:b], view.toward[a:b], view.finish[a:b], _ROUGHNESS, _NORMAL_REFLECTANCE, False,
-                  glow.cells, glow.flux, glow.beam, glow.has_beam, out[a:b], gloss[a:b])
+            shine(
+                view.points[a:b],
+                view.normals[a:b],
+                view.toward[a:b],
+                view.finish[a:b],
+                _ROUGHNESS,
+                _NORMAL_REFLECTANCE,
+                False,
+                glow.cells,
+                glow.flux,
+                glow.beam,
+                glow.has_beam,
+                out[a:b],
+                gloss[a:b],
+            )
 
         shared_out(shade, tiles(np.arange(n)), cancelled)
         part = ambient.spread(ambient.blend @ part)[:, None]
@@ -156,16 +213,21 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
 
 
 def _add_let_through(world, view, light, sky, sheen):
-    """What a cloth in the frame shows of the light behind it, and the open sky; added to the sheen, which no albedo dims."""
+    """What a cloth in the frame shows of the light behind it, and the open sky; added to the sheen,
+    which no albedo dims.
+    """
     p = world.patches
-    seen = np.flatnonzero((view.patch >= 0) & ((p.sheet[view.patch] >= 0) | (p.sky[view.patch, 2] != 0)))
+    seen = np.flatnonzero(
+        (view.patch >= 0) & ((p.sheet[view.patch] >= 0) | (p.sky[view.patch, 2] != 0))
+    )
     if not len(seen):
         return
     patch = view.patch[seen]
     own = p.albedo[patch]
     leaving = light.radiosity[patch]
     cloth = p.through[patch].max(1) > 0
-    # Behind a cloth the patches know what comes through; before it the points know better what falls on it.
+    # Behind a cloth the patches know what comes through; before it the points know better what
+    # falls on it.
     back = leaving - own * p.arrived(light.radiosity, patch)
     extra = np.where(cloth[:, None], np.maximum(back, 0), 0.0)
     if sky is not None:
@@ -177,9 +239,17 @@ def _add_let_through(world, view, light, sky, sheen):
             row[glow.patches] = np.arange(len(glow.patches))
             at = row[patch]
             on = np.flatnonzero(at >= 0)
-            axis, kappa, flux = glow.beam[at[on], :3], np.maximum(glow.beam[at[on], 3], 1e-3), glow.beam[at[on], 4:7]
+            axis, kappa, flux = (
+                glow.beam[at[on], :3],
+                np.maximum(glow.beam[at[on], 3], 1e-3),
+                glow.beam[at[on], 4:7],
+            )
             toward = view.toward[seen[on]]
-            density = kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * ((axis * toward).sum(1) - 1))
+            density = (
+                kappa
+                / (2 * np.pi * (1 - np.exp(-2 * kappa)))
+                * np.exp(kappa * ((axis * toward).sum(1) - 1))
+            )
             cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
             extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
     sheen[seen] += extra / np.pi
@@ -189,7 +259,14 @@ def _catchlights(world, view, light, sheen):
     """What wet eyes mirror, added to the sheen."""
     eyes = np.flatnonzero(view.finish == _EYE)
     if len(eyes):
-        sheen[eyes] += mirrored_light(world, light, view.points[eyes], view.normals[eyes], view.toward[eyes], _NORMAL_REFLECTANCE[_EYE])
+        sheen[eyes] += mirrored_light(
+            world,
+            light,
+            view.points[eyes],
+            view.normals[eyes],
+            view.toward[eyes],
+            _NORMAL_REFLECTANCE[_EYE],
+        )
 
 
 GLASS_REFLECTANCE = 2 * 0.04
@@ -200,11 +277,14 @@ def _glare(world, view, light, image):
     """What spectacles mirror, laid over the picture."""
     pixel, places, normals, toward = view.glass
     if len(pixel):
-        np.add.at(image, pixel, mirrored_light(world, light, places, normals, toward, GLASS_REFLECTANCE))
+        np.add.at(
+            image, pixel, mirrored_light(world, light, places, normals, toward, GLASS_REFLECTANCE)
+        )
 
 
 def mirrored_light(world, light, points, normals, toward, reflectance):
-    """What smooth surfaces mirror: the lit face of each lamp, and every lit surface, in its own shape.
+    """What smooth surfaces mirror: the lit face of each lamp, and every lit surface, in its own
+    shape.
 
     Parameters
     ----------
@@ -229,7 +309,17 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
         directions, reach, radiance = np.empty((n, 3)), np.empty(n), np.empty(n)
-        mirror_hits(points, normals, toward, emitter.frame, emitter.table, emitter.area, directions, reach, radiance)
+        mirror_hits(
+            points,
+            normals,
+            toward,
+            emitter.frame,
+            emitter.table,
+            emitter.area,
+            directions,
+            reach,
+            radiance,
+        )
         hit = np.flatnonzero(radiance > 0)
         if len(hit):
             seen = arrive(world, emitter, start[hit], directions[hit], reach[hit] * 0.999)
@@ -254,13 +344,24 @@ def _unit_in_frame(view, emitter):
     right, up, forward = view.basis
     a, b, deep = housing(emitter)
     centre, f = emitter.centre, emitter.frame
-    face = np.array([centre + i * a * f[4:7] + j * b * f[7:10] - k * deep * f[10:13]
-                     for i in (-1, 1) for j in (-1, 1) for k in (0, 1)])
+    face = np.array(
+        [
+            centre + i * a * f[4:7] + j * b * f[7:10] - k * deep * f[10:13]
+            for i in (-1, 1)
+            for j in (-1, 1)
+            for k in (0, 1)
+        ]
+    )
     foot = np.array([[centre[0], centre[1], 0.0]]) - deep / 2 * np.array([f[10], f[11], 0.0])
     offset = np.concatenate([face, foot]) - view.origin
     z = offset @ forward
     across, above = offset @ right, offset @ up
-    beyond = (across - view.spread[0] * z, -across - view.spread[0] * z, above - view.spread[1] * z, -above - view.spread[1] * z)
+    beyond = (
+        across - view.spread[0] * z,
+        -across - view.spread[0] * z,
+        above - view.spread[1] * z,
+        -above - view.spread[1] * z,
+    )
     if z.max() < 0.02 or any((side > 0).all() for side in beyond):
         return none
     if z.min() < 0.02:
@@ -283,13 +384,21 @@ def _unit_in_frame(view, emitter):
             body = _body_distance(view.origin, rays, emitter, a, b, deep)
             lit = (radiance > 0) & (distance <= body + 1e-6)
             glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
-            cover += np.maximum(np.where(lit, _left_before(view, pixel, distance), 0), _left_before(view, pixel, body)) / 4
+            cover += (
+                np.maximum(
+                    np.where(lit, _left_before(view, pixel, distance), 0),
+                    _left_before(view, pixel, body),
+                )
+                / 4
+            )
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
 
 
 def _left_before(view, pixel, distance):
-    """Share of the light left of something at a distance in each pixel: all before what stands there, what a cloth leaves behind it, else none."""
+    """Share of the light left of something at a distance in each pixel: all before what stands
+    there, what a cloth leaves behind it, else none.
+    """
     left, near = np.where(distance < view.depth[pixel], 1.0, 0.0), view.depth[pixel]
     for share, wall in view.behind:
         left = np.where((distance >= near) & (distance < wall[pixel]), share[pixel], left)

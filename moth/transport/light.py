@@ -1,4 +1,6 @@
-"""One source's light in a world: lamps and their images, surfaces that glow, and the balance of all the rest."""
+"""One source's light in a world: lamps and their images, surfaces that glow, and the balance of all
+the rest.
+"""
 
 from dataclasses import dataclass
 
@@ -18,7 +20,9 @@ from .walks import hemisphere
 PATCH_SAMPLES = 24
 """Places of a patch that a lamp's light on it is averaged over."""
 MOST_HOT, HOT = 96, 5.0
-"""Patches of walls taken as sources of their own, at most, and how much brighter than the mean they are."""
+"""Patches of walls taken as sources of their own, at most, and how much brighter than the mean they
+are.
+"""
 _NO_FINISH = np.zeros(1)
 
 
@@ -78,7 +82,8 @@ def _light(keyed):
         if cancelled():
             raise Cancelled
     straight = lit.copy()
-    # What left in lobes may fall on another cloth and leave that in lobes again: book lights, double cloth.
+    # What left in lobes may fall on another cloth and leave that in lobes again: book lights,
+    # double cloth.
     fresh = beams
     for _ in range(2):
         level, incoming, spread = _from_beams(world, fresh)
@@ -100,9 +105,11 @@ def _light(keyed):
 
 
 def _on_patches(world, emitter):
-    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one way (0..1).
+    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one
+    way (0..1).
 
-    Returns them once, or quarter by quarter where cloth with lobes is lit from many sides at once: by a window, by a lamp close by.
+    Returns them once, or quarter by quarter where cloth with lobes is lit from many sides at once:
+    by a window, by a lamp close by.
     """
     p = world.patches
     earth = np.flatnonzero(p.sky[:, 2] == 0)
@@ -116,22 +123,31 @@ def _on_patches(world, emitter):
     whole = _ways(len(p), earth, sums, ways)
     quarter = np.zeros(sums.shape, int)
     for k, sheet in enumerate(world.sheets):
-        mine = np.flatnonzero((p.sheet[earth] == k) & (whole[2][earth] < ONE_WAY) & (whole[0][earth] > 0))
+        mine = np.flatnonzero(
+            (p.sheet[earth] == k) & (whole[2][earth] < ONE_WAY) & (whole[0][earth] > 0)
+        )
         if max(sheet.material.forward, sheet.material.lobe) >= 0.005:
             # About the middle of what arrives: the sky is only above.
             middle = -whole[1][earth[mine], None]
-            quarter[mine] = ((ways[mine] - middle) @ sheet.right > 0) + 2 * ((ways[mine] - middle) @ sheet.up > 0)
+            quarter[mine] = ((ways[mine] - middle) @ sheet.right > 0) + 2 * (
+                (ways[mine] - middle) @ sheet.up > 0
+            )
     if not quarter.any():
         return [whole]
     parts = [_ways(len(p), earth, np.where(quarter == k, sums, 0), ways) for k in range(4)]
-    return [(level, incoming, np.where(whole[2] < ONE_WAY, spread**EVEN, spread)) for level, incoming, spread in parts]
+    return [
+        (level, incoming, np.where(whole[2] < ONE_WAY, spread**EVEN, spread))
+        for level, incoming, spread in parts
+    ]
 
 
 ONE_WAY = 0.9
 """Resultant over which light on cloth is taken as one lobe's worth; 1 is all from one point."""
 EVEN = 1.6
-"""Power on the resultant of a quarter. Light that fills it evenly has a flat top and clear ends, and moments alone would make
-its lobe too peaked; with this the error is halved for lobes of 8 to 60 degrees under a sky, a window and a near panel (docs/light-model.md)."""
+"""Power on the resultant of a quarter. Light that fills it evenly has a flat top and clear ends,
+and moments alone would make
+its lobe too peaked; with this the error is halved for lobes of 8 to 60 degrees under a sky, a
+window and a near panel (docs/light-model.md)."""
 
 
 def _ways(count, earth, sums, ways):
@@ -146,12 +162,19 @@ def _ways(count, earth, sums, ways):
 
 
 def _rays_to(emitter, points, normals, count):
-    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it would bring [lx].
+    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it
+    would bring [lx].
 
-    Each `count` places in a row belong together, and so do theirs on the face: they fill it evenly, or a cloth near a panel would be blotched.
+    Each `count` places in a row belong together, and so do theirs on the face: they fill it evenly,
+    or a cloth near a panel would be blotched.
     """
     n = len(points)
-    rays = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32), np.empty(n, np.float32), np.empty(n)
+    rays = (
+        np.empty((n, 3), np.float32),
+        np.empty((n, 3), np.float32),
+        np.empty(n, np.float32),
+        np.empty(n),
+    )
     rays_to(points, normals, count, _STRIDE, emitter.frame, emitter.table, emitter.face, *rays)
     return rays
 
@@ -161,19 +184,33 @@ _STRIDE = 7
 
 
 def _close_by(world, emitter, earth, points, normals, directions, distances, weights):
-    """Cloth close to a window or a lamp's face: rays spread by the cosine instead of places on the face, whose inverse squares have no end."""
+    """Cloth close to a window or a lamp's face: rays spread by the cosine instead of places on the
+    face, whose inverse squares have no end.
+    """
     p = world.patches
     first = p.triangle[p.start[:-1]][earth]
     middle = world.mesh.vertices[world.mesh.faces[first]].mean(1)
     reach = 1.2 * max(emitter.frame[13], emitter.frame[14])
     off = middle - emitter.centre
-    near = np.flatnonzero((np.abs(off @ emitter.frame[10:13]) < 0.35 * reach) & (np.linalg.norm(off, axis=1) < 1.6 * reach))
+    near = np.flatnonzero(
+        (np.abs(off @ emitter.frame[10:13]) < 0.35 * reach)
+        & (np.linalg.norm(off, axis=1) < 1.6 * reach)
+    )
     if not len(near):
         return
     rows = (near[:, None] * PATCH_SAMPLES + np.arange(PATCH_SAMPLES)).ravel()
     way, radiance, reached = np.empty((len(rows), 3)), np.empty(len(rows)), np.empty(len(rows))
     hemisphere(np.ascontiguousarray(normals[rows[::PATCH_SAMPLES]]), PATCH_SAMPLES, False, 5, way)
-    face_rays(points[rows], way, emitter.frame, emitter.table, emitter.face, emitter.area, radiance, reached)
+    face_rays(
+        points[rows],
+        way,
+        emitter.frame,
+        emitter.table,
+        emitter.face,
+        emitter.area,
+        radiance,
+        reached,
+    )
     directions[rows], distances[rows], weights[rows] = way, reached * 0.9999, np.pi * radiance
 
 
@@ -189,14 +226,20 @@ def _concentration(resultant):
 
 
 def _lobes(world, level, incoming, spread):
-    """Lobes that light from one way raises on sheets: (patch, axis, concentration, flux [lm] (3)) a piece."""
+    """Lobes that light from one way raises on sheets: (patch, axis, concentration, flux [lm] (3)) a
+    piece.
+    """
     p, out = world.patches, []
     for k, sheet in enumerate(world.sheets):
         m = sheet.material
-        for share, width, back in ((m.forward, m.forward_width, False), (m.lobe, m.lobe_width, True)):
+        for share, width, back in (
+            (m.forward, m.forward_width, False),
+            (m.lobe, m.lobe_width, True),
+        ):
             if share < 0.005:
                 continue
-            # A face that stands across the cloth's plane lights both sides: each is a piece of its own.
+            # A face that stands across the cloth's plane lights both sides: each is a piece of its
+            # own.
             for side in (1, -1):
                 mine = np.flatnonzero((p.sheet == k) & (p.side == side) & (level.max(1) > 0))
                 if not len(mine):
@@ -216,7 +259,9 @@ FAINT = 0.05
 
 
 def _faint_apart(world, beams):
-    """Strong lobes, and the radiosity of the faint ones: light on a cloth from all sides leaves it without a direction."""
+    """Strong lobes, and the radiosity of the faint ones: light on a cloth from all sides leaves it
+    without a direction.
+    """
     p = world.patches
     strongest: dict = {}
     for patches, _, _, flux in beams:
@@ -243,10 +288,26 @@ def _from_beams(world, beams):
     points, normals = samples(world, earth, count)
     for glow in _beam_glows(world, beams):
         out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
-        shine(points, normals, normals, np.full(len(points), -1), _NO_FINISH, _NO_FINISH, False, glow.cells, glow.flux, glow.beam, True, out, nothing)
+        shine(
+            points,
+            normals,
+            normals,
+            np.full(len(points), -1),
+            _NO_FINISH,
+            _NO_FINISH,
+            False,
+            glow.cells,
+            glow.flux,
+            glow.beam,
+            True,
+            out,
+            nothing,
+        )
         some = np.flatnonzero(out.sum(1) > 0)
         out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
-        middle = (glow.cells[:, :3] * glow.beam[:, 4:7].sum(1, keepdims=True)).sum(0) / max(float(glow.beam[:, 4:7].sum()), 1e-12)
+        middle = (glow.cells[:, :3] * glow.beam[:, 4:7].sum(1, keepdims=True)).sum(0) / max(
+            float(glow.beam[:, 4:7].sum()), 1e-12
+        )
         toward = points - middle
         toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
         here = out.reshape(-1, count, 3).mean(1)
@@ -263,15 +324,24 @@ def _sheet_cells(world, patches):
     mesh, p = world.mesh, world.patches
     t = p.triangle[p.start[patches]]
     a, b, c = (mesh.vertices[mesh.faces[t, k]] for k in range(3))
-    # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the parallelogram.
+    # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the
+    # parallelogram.
     middle, along, up = (a + c) / 2, (b - a) / 2, (c - b) / 2
     return np.concatenate([middle, mesh.flat[t] * p.side[patches, None], along, up], 1)
 
 
 def _beam_glows(world, beams):
     """Glows without diffuse light, one a piece of lobes."""
-    return [Glow(int(world.patches.sheet[patches[0]]), patches, _sheet_cells(world, patches), np.zeros((len(patches), 3)), _beam_rows(axis, kappa, flux))
-            for patches, axis, kappa, flux in beams]
+    return [
+        Glow(
+            int(world.patches.sheet[patches[0]]),
+            patches,
+            _sheet_cells(world, patches),
+            np.zeros((len(patches), 3)),
+            _beam_rows(axis, kappa, flux),
+        )
+        for patches, axis, kappa, flux in beams
+    ]
 
 
 def _beam_rows(axis, kappa, flux):
@@ -311,14 +381,28 @@ def _glows(world, given, radiosity, beams, emitters, straight):
                     extra.append((where, rows))
             glows.append(Glow(k, patches, _sheet_cells(world, patches), flux, beam))
             # A second lamp's lobes over the same cells leave along their own axes.
-            glows += [Glow(k, where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in extra]
+            glows += [
+                Glow(k, where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows)
+                for where, rows in extra
+            ]
     for lobes in groups.values():
-        glows += [Glow(int(p.sheet[where[0]]), where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows) for where, rows in lobes]
+        glows += [
+            Glow(
+                int(p.sheet[where[0]]),
+                where,
+                _sheet_cells(world, where),
+                np.zeros((len(where), 3)),
+                rows,
+            )
+            for where, rows in lobes
+        ]
     return glows + _hot_walls(world, given, rest, earth, emitters, straight), rest
 
 
 def _hot_walls(world, given, rest, earth, emitters, straight):
-    """Patches of walls, boxes and slats that a lamp lights far above the mean, taken out of the rest."""
+    """Patches of walls, boxes and slats that a lamp lights far above the mean, taken out of the
+    rest.
+    """
     p, mesh = world.patches, world.mesh
     first = p.triangle[p.start[:-1]]
     slats = np.array([s.cells[0] * s.cells[1] < 4 for s in world.sheets] + [False], bool)[p.sheet]
@@ -333,13 +417,17 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
     # A wall's patches lie in one plane; all slats of a blind that face the same way are one source.
     owners = {name: k for k, name in enumerate(dict.fromkeys(s.id for s in world.sheets))}
     owner = np.array([owners[s.id] + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
-    offset = np.where(owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2))[:, None]
+    offset = np.where(
+        owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2)
+    )[:, None]
     _, plane = np.unique(np.concatenate([normal, offset], 1) + 0.0, axis=0, return_inverse=True)
     glows = []
     for k in range(int(plane.max()) + 1):
         mine = hot[plane == k]
         # Slats are narrow already.
-        owner, cells, shares = _parted(_sheet_cells(world, mine), emitters if p.sheet[mine[0]] < 0 else (), world)
+        owner, cells, shares = _parted(
+            _sheet_cells(world, mine), emitters if p.sheet[mine[0]] < 0 else (), world
+        )
         which = mine[owner]
         # What lamps bring lies where they bring it; all else is spread evenly.
         own = np.minimum(p.albedo[which] * straight[which], rest[which])
@@ -351,15 +439,21 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
 
 
 PARTS, UNEVEN = 3, 0.3
-"""A hot patch is parted into so many each way where lamps' light on it differs by this part of its mean: at the edge of a beam."""
+"""A hot patch is parted into so many each way where lamps' light on it differs by this part of its
+mean: at the edge of a beam.
+"""
 
 
 def _parted(cells, emitters, world):
-    """Cells cut finer where lamps light them unevenly: (cell each piece is of, pieces, their shares of the lamps' light)."""
+    """Cells cut finer where lamps light them unevenly: (cell each piece is of, pieces, their shares
+    of the lamps' light).
+    """
     fine = 2 * PARTS
     steps = (np.arange(fine) + 0.5) / fine * 2 - 1
     s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
-    points = (cells[:, None, :3] + s[:, None] * cells[:, None, 6:9] + t[:, None] * cells[:, None, 9:12]).reshape(-1, 3)
+    points = (
+        cells[:, None, :3] + s[:, None] * cells[:, None, 6:9] + t[:, None] * cells[:, None, 9:12]
+    ).reshape(-1, 3)
     normals = np.repeat(cells[:, 3:6], fine * fine, axis=0)
     level = np.zeros(len(points))
     for emitter in emitters:
@@ -376,11 +470,17 @@ def _parted(cells, emitters, world):
     pieces[:, :3] += s * pieces[:, 6:9] + t * pieces[:, 9:12]
     pieces[:, 6:12] /= PARTS
     shares = level[cut] / (PARTS * PARTS * mean[cut, None])
-    return np.concatenate([whole, owner]), np.concatenate([cells[whole], pieces]), np.concatenate([np.ones(len(whole)), shares.ravel()])
+    return (
+        np.concatenate([whole, owner]),
+        np.concatenate([cells[whole], pieces]),
+        np.concatenate([np.ones(len(whole)), shares.ravel()]),
+    )
 
 
 def _level_at(world, emitter, points, normals, count):
-    """Illuminance that a lamp brings to places [lx], one sample of its face each; `count` places in a row are of one cell."""
+    """Illuminance that a lamp brings to places [lx], one sample of its face each; `count` places in
+    a row are of one cell.
+    """
     origins, directions, distances, weights = _rays_to(emitter, points, normals, count)
     lit = np.flatnonzero(weights > 0)
     weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])

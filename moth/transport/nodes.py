@@ -52,7 +52,8 @@ def picture_nodes(emitter):
     if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
         return face_nodes(RECTANGLE, 10, 1), face_nodes(RECTANGLE, 4, 1), one
     if emitter.kind == RECTANGLE and emitter.table.shape[0] > 1:
-        # A window's light jumps at the horizon: two points a side would show a step where they take over.
+        # A window's light jumps at the horizon: two points a side would show a step where they take
+        # over.
         return face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 3, 3)
     if emitter.kind == RECTANGLE:
         return face_nodes(RECTANGLE, 4, 4), face_nodes(RECTANGLE, 2, 2), one

@@ -38,9 +38,21 @@ def receive(world, emitter, positions, directions, domes):
     n, q = len(positions), len(nodes)
     rays, reach, values = np.empty((n, q, 3)), np.empty((n, q)), np.empty((n, q))
     for i in range(n):
-        receive_nodes(np.asarray(positions[i], float), np.asarray(directions[i], float), bool(domes[i]),
-                      emitter.frame, emitter.table, emitter.face, nodes, rays[i], reach[i], values[i])
+        receive_nodes(
+            np.asarray(positions[i], float),
+            np.asarray(directions[i], float),
+            bool(domes[i]),
+            emitter.frame,
+            emitter.table,
+            emitter.face,
+            nodes,
+            rays[i],
+            reach[i],
+            values[i],
+        )
     lit = np.flatnonzero(values.ravel() > 0)
     origins = np.repeat(np.asarray(positions, np.float32), q, axis=0)
-    values.ravel()[lit] *= arrive(world, emitter, origins[lit], rays.reshape(-1, 3)[lit], reach.ravel()[lit])
+    values.ravel()[lit] *= arrive(
+        world, emitter, origins[lit], rays.reshape(-1, 3)[lit], reach.ravel()[lit]
+    )
     return values.sum(1)

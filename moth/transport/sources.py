@@ -1,4 +1,6 @@
-"""What sends light in a set-up: the units, and what comes through the windows or from the open sky."""
+"""What sends light in a set-up: the units, and what comes through the windows or from the open
+sky.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -45,7 +47,8 @@ def sky_luminance(sky, directions):
 
     References
     ----------
-    CIE S 011/E:2003: type 16 (traditional overcast, Moon and Spencer) and type 12 (clear standard sky).
+    CIE S 011/E:2003: type 16 (traditional overcast, Moon and Spencer) and type 12 (clear standard
+    sky).
 
     Examples
     --------
@@ -60,7 +63,9 @@ def sky_luminance(sky, directions):
     if sky.sun is None:
         return gradation
     away = np.arccos(np.clip(directions @ sun_direction(sky.sun), -1, 1))
-    return gradation * (1 + 10 * (np.exp(-3 * away) - np.exp(-3 * np.pi / 2)) + 0.45 * np.cos(away) ** 2)
+    return gradation * (
+        1 + 10 * (np.exp(-3 * away) - np.exp(-3 * np.pi / 2)) + 0.45 * np.cos(away) ** 2
+    )
 
 
 def sun_direction(sun):
@@ -78,18 +83,26 @@ def sun_direction(sun):
 
 def _zenith(sky):
     """Zenith luminance that gives the full level on level ground [cd/m^2]."""
-    t, a = np.meshgrid((np.arange(90) + 0.5) / 90 * np.pi / 2, (np.arange(72) + 0.5) / 72 * 2 * np.pi, indexing="ij")
+    t, a = np.meshgrid(
+        (np.arange(90) + 0.5) / 90 * np.pi / 2,
+        (np.arange(72) + 0.5) / 72 * 2 * np.pi,
+        indexing="ij",
+    )
     d = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
     solid = (np.sin(t) * (np.pi / 180) * (2 * np.pi / 72)).ravel()
     return FULL_SKY / float((sky_luminance(sky, d) * d[:, 2] * solid).sum())
 
 
 def outside(sky):
-    """Function from unit directions (n, 3) to luminance [cd/m^2] of sky above and land below the horizon, at the full level."""
+    """Function from unit directions (n, 3) to luminance [cd/m^2] of sky above and land below the
+    horizon, at the full level.
+    """
     zenith = _zenith(sky)
 
     def luminance(directions):
-        return np.where(directions[:, 2] > 0, zenith * sky_luminance(sky, directions), GROUND * FULL_SKY / np.pi)
+        return np.where(
+            directions[:, 2] > 0, zenith * sky_luminance(sky, directions), GROUND * FULL_SKY / np.pi
+        )
 
     return luminance
 
@@ -97,13 +110,19 @@ def outside(sky):
 def _window(setup, opening, luminance):
     place, inward = opening_place(setup, opening)
     centre = place + PANE_OFF * inward
-    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
+    frame = emitter_from(
+        from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward
+    ).frame
     right, up = frame[4:7], frame[7:10]
     area = opening.size[0] * opening.size[1]
 
     def candela(c, g):
         c, g = (np.radians(k) for k in np.broadcast_arrays(c, g))
-        leaving = (np.sin(g) * np.cos(c))[..., None] * right + (np.sin(g) * np.sin(c))[..., None] * up + np.cos(g)[..., None] * inward
+        leaving = (
+            (np.sin(g) * np.cos(c))[..., None] * right
+            + (np.sin(g) * np.sin(c))[..., None] * up
+            + np.cos(g)[..., None] * inward
+        )
         return luminance(-leaving.reshape(-1, 3)).reshape(g.shape) * area * np.maximum(np.cos(g), 0)
 
     table = from_function(candela, reach=90, step=1.0, symmetric=False)
@@ -126,7 +145,9 @@ def _through(setup, sun, opening):
         return None
     # Just inside the glass the opening's edges lie where the sun's rays carry them.
     centre = place + PANE_OFF / (into @ inward) * into
-    frame = emitter_from(from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward).frame
+    frame = emitter_from(
+        from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward
+    ).frame
     row = np.concatenate([frame[1:13], frame[13:15], [1.0, 0.0]])
     return replace(sun, via=row, through=True)
 
@@ -150,21 +171,41 @@ def sources(setup):
     Examples
     --------
     >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}], "openings": [
+    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
+    ...     "openings": [
     ...     {"id": "w", "name": "w", "wall": "north", "along": 2, "up": 1.5, "size": [1, 1]}],
     ...     "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
     >>> [source.id for source in sources(s)]
     ['sky']
     """
-    found = [Source(u.id, emitter_key(u), (build_emitter(u, f"units[{at}]"),)) for at, u in enumerate(setup.units)]
+    found = [
+        Source(u.id, emitter_key(u), (build_emitter(u, f"units[{at}]"),))
+        for at, u in enumerate(setup.units)
+    ]
     outdoors, sky = setup.room.outdoors, setup.sky
     if outdoors or setup.openings:
         shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
         luminance = outside(sky)
-        windows = () if outdoors else tuple(_window(setup, o, luminance) for o in setup.openings if o.cover != "blackout")
-        found.append(Source("sky", content_hash("sky-1", shape), windows, luminance if outdoors else None))
+        windows = (
+            ()
+            if outdoors
+            else tuple(
+                _window(setup, o, luminance) for o in setup.openings if o.cover != "blackout"
+            )
+        )
+        found.append(
+            Source("sky", content_hash("sky-1", shape), windows, luminance if outdoors else None)
+        )
         if sky.sun:
             sun = _sun(setup, sky.sun)
-            beams: tuple[Emitter | None, ...] = (sun,) if outdoors else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
-            found.append(Source("sun", content_hash("sun-2", shape), tuple(b for b in beams if b is not None)))
+            beams: tuple[Emitter | None, ...] = (
+                (sun,)
+                if outdoors
+                else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
+            )
+            found.append(
+                Source(
+                    "sun", content_hash("sun-2", shape), tuple(b for b in beams if b is not None)
+                )
+            )
     return found

@@ -12,12 +12,16 @@ from ..world.keys import Keyed, content_hash
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
 """Used width [m] of each sensor; the frame is 16:9 across it."""
-_EYE, MIRROR = (next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror"))
+_EYE, MIRROR = (
+    next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror")
+)
 
 
 @dataclass(frozen=True)
 class View:
-    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen; past thin cloth there are as many again."""
+    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen; past thin
+    cloth there are as many again.
+    """
 
     key: str
     """Content hash: world, camera, size."""
@@ -36,7 +40,9 @@ class View:
     patch: np.ndarray
     """(n,) patch that is seen, -1 for none."""
     left: np.ndarray
-    """(n,) share of the light left after the mirrors and cloths on the way, 1 where there are none."""
+    """(n,) share of the light left after the mirrors and cloths on the way, 1 where there are
+    none.
+    """
     past: np.ndarray
     """(n,) cloths that it is seen through."""
     pixel: np.ndarray
@@ -46,7 +52,9 @@ class View:
     depth: np.ndarray
     """(height * width,) nearest surface in each pixel [m]."""
     glass: tuple
-    """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the lens (k, 3)."""
+    """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the
+    lens (k, 3).
+    """
     basis: tuple
     """right, up, forward of the camera."""
     spread: tuple
@@ -68,13 +76,17 @@ class View:
 
     @cached_property
     def behind(self):
-        """What each cloth on the way lets see: (share of the light left, nearest surface [m]), each (height * width,)."""
+        """What each cloth on the way lets see: (share of the light left, nearest surface [m]), each
+        (height * width,).
+        """
         count, found = self.size[0] * self.size[1], []
         for past in range(1, int(self.past.max(initial=0)) + 1):
             mine = np.flatnonzero(self.past == past)
             wall = np.full(count, np.inf)
             np.minimum.at(wall, self.pixel[mine], self.reach[mine])
-            found.append((np.bincount(self.pixel[mine], self.left[mine] * self.weight[mine], count), wall))
+            found.append(
+                (np.bincount(self.pixel[mine], self.left[mine] * self.weight[mine], count), wall)
+            )
         return tuple(found)
 
     def rays(self, x, y):
@@ -84,7 +96,9 @@ class View:
         b = (1 - y / self.size[1] * 2) * self.spread[1]
         # The three axes stand square on each other: the length follows from the two offsets.
         long = 1 / np.sqrt(1 + a * a + b * b)
-        return long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
+        return (
+            long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
+        )
 
 
 def sensor_width(camera):
@@ -93,7 +107,8 @@ def sensor_width(camera):
     Examples
     --------
     >>> from moth.document import Camera
-    >>> sensor_width(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), sensor="full-frame"))
+    >>> sensor_width(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1),
+    ...     sensor="full-frame"))
     0.036
     """
     return camera.sensor_width / 1000 if camera.sensor == "custom" else SENSOR_WIDTH[camera.sensor]
@@ -101,7 +116,14 @@ def sensor_width(camera):
 
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
-    return content_hash("view-4", world_key(setup), camera.position, camera.aim, sensor_width(camera), camera.focal_length)
+    return content_hash(
+        "view-4",
+        world_key(setup),
+        camera.position,
+        camera.aim,
+        sensor_width(camera),
+        camera.focal_length,
+    )
 
 
 def half_spread(camera, aspect=16 / 9):
@@ -110,7 +132,8 @@ def half_spread(camera, aspect=16 / 9):
     Examples
     --------
     >>> from moth.document import Camera
-    >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), focal_length=18, sensor="full-frame")
+    >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), focal_length=18,
+    ...     sensor="full-frame")
     >>> half_spread(c)[0]
     1.0
     """
@@ -160,17 +183,42 @@ def _see(keyed, size):
     origin = np.asarray(camera.position, float)
     empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))
-    view = View(key, size, origin, empty, empty, empty, empty, none, none, none, np.zeros(0), none, none, np.zeros(0), np.zeros(0), (), basis, half_spread(camera))
+    view = View(
+        key,
+        size,
+        origin,
+        empty,
+        empty,
+        empty,
+        empty,
+        none,
+        none,
+        none,
+        np.zeros(0),
+        none,
+        none,
+        np.zeros(0),
+        np.zeros(0),
+        (),
+        basis,
+        half_spread(camera),
+    )
     pixels = np.arange(width * height)
     rows, columns = np.divmod(pixels, width)
     corner = np.array([0.25, 0.75])
-    hits = [_hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner]
+    hits = [
+        _hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner
+    ]
     depth = np.min([h["distance"] for h in hits], axis=0)
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
     chunks = _plain_and_edges(pixels[~eye], [_some(h, ~eye) for h in hits], 0)
     keep = np.flatnonzero(eye)
     for k in range(16):
-        h = _hit(world, origin, view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4))
+        h = _hit(
+            world,
+            origin,
+            view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4),
+        )
         met = h["left"] > 0
         chunks.append((keep[met], _some(h, met), 1 / 16, 0))
     pixels, hits = pixels[~eye], [_some(h, ~eye) for h in hits]
@@ -182,16 +230,38 @@ def _see(keyed, size):
     pixel = np.concatenate([c[0] for c in chunks])
     weight = np.concatenate([np.full(len(c[0]), c[2]) for c in chunks])
     past = np.concatenate([np.full(len(c[0]), c[3]) for c in chunks])
-    column = {k: np.concatenate([c[1][k] for c in chunks]) for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "left")}
+    column = {
+        k: np.concatenate([c[1][k] for c in chunks])
+        for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "left")
+    }
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
-    return View(key, size, origin, column["point"], column["normal"], column["toward"], column["albedo"], column["finish"].astype(np.int64),
-                column["body"].astype(np.int64), column["patch"].astype(np.int64), column["left"], past, pixel, weight, depth,
-                _glasses(world, view, depth), basis, view.spread)
+    return View(
+        key,
+        size,
+        origin,
+        column["point"],
+        column["normal"],
+        column["toward"],
+        column["albedo"],
+        column["finish"].astype(np.int64),
+        column["body"].astype(np.int64),
+        column["patch"].astype(np.int64),
+        column["left"],
+        past,
+        pixel,
+        weight,
+        depth,
+        _glasses(world, view, depth),
+        basis,
+        view.spread,
+    )
 
 
 CLOTHS, THIN = 3, 0.02
-"""Cloths that are looked through at most, one behind another, and the least straight share of one that is."""
+"""Cloths that are looked through at most, one behind another, and the least straight share of one
+that is.
+"""
 
 
 def _some(hit, which):
@@ -199,15 +269,30 @@ def _some(hit, which):
 
 
 def _plain_and_edges(pixels, hits, past):
-    """Shading points of pixels from the four places in each: (pixels, what they meet, weight, cloths on the way)."""
+    """Shading points of pixels from the four places in each: (pixels, what they meet, weight,
+    cloths on the way).
+    """
     first = hits[0]
     plain = first["left"] > 0
     for other in hits[1:]:
-        plain &= (other["body"] == first["body"]) & (other["finish"] == first["finish"]) & (other["left"] == first["left"])
+        plain &= (
+            (other["body"] == first["body"])
+            & (other["finish"] == first["finish"])
+            & (other["left"] == first["left"])
+        )
         plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
         plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
-    middle = {k: sum(h[k][plain] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")}
-    chunks = [(pixels[plain], {**{k: first[k][plain] for k in ("finish", "body", "patch", "left")}, **middle}, 1.0, past)]
+    middle = {
+        k: sum(h[k][plain] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")
+    }
+    chunks = [
+        (
+            pixels[plain],
+            {**{k: first[k][plain] for k in ("finish", "body", "patch", "left")}, **middle},
+            1.0,
+            past,
+        )
+    ]
     for h in hits:
         edge = ~plain & (h["left"] > 0)
         chunks.append((pixels[edge], _some(h, edge), 0.25, past))
@@ -215,7 +300,9 @@ def _plain_and_edges(pixels, hits, past):
 
 
 def _through(world, pixels, hits):
-    """The pixels in which a thin cloth was met, and what the rays meet past it; nothing is left of those that met none."""
+    """The pixels in which a thin cloth was met, and what the rays meet past it; nothing is left of
+    those that met none.
+    """
     onward = [np.where(h["straight"] > THIN, h["straight"], 0.0) * h["left"] for h in hits]
     some = np.any([share > 0 for share in onward], axis=0)
     found = []
@@ -245,9 +332,16 @@ def _glasses(world, view, depth):
         level = np.array([-looks[1], looks[0], 0.0]) / np.hypot(looks[0], looks[1])
         place = view.origin + rays * t[:, None]
         a, b = (place - middle) @ level, (place - middle) @ np.cross(looks, level)
-        seen = np.flatnonzero((slant < -0.05) & (t > 0) & (t < depth + 0.01) & ((a / lens[6]) ** 2 + (b / lens[7]) ** 2 < 1))
+        seen = np.flatnonzero(
+            (slant < -0.05)
+            & (t > 0)
+            & (t < depth + 0.01)
+            & ((a / lens[6]) ** 2 + (b / lens[7]) ** 2 < 1)
+        )
         normal = looks + (place[seen] - middle) / LENS_CURVE
-        found.append((seen, place[seen], normal / np.linalg.norm(normal, axis=1, keepdims=True), -rays[seen]))
+        found.append(
+            (seen, place[seen], normal / np.linalg.norm(normal, axis=1, keepdims=True), -rays[seen])
+        )
     if not found:
         return np.zeros(0, int), np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))
     return tuple(np.concatenate(part) for part in zip(*found, strict=True))
@@ -258,15 +352,20 @@ _ASKEW = np.array([0.61, 0.48, 0.63])
 
 
 def _hit(world, origin, directions):
-    """What rays from the lens meet, in the mirrors they meet on the way too; what the mirrors leave of the light, what of it goes straight on."""
+    """What rays from the lens meet, in the mirrors they meet on the way too; what the mirrors leave
+    of the light, what of it goes straight on.
+    """
     mesh = world.mesh
     origins, directions = np.array(np.broadcast_to(origin, directions.shape)), np.array(directions)
     primitive, uv, distance = world.rays.first(origins, directions)
-    # A ray right into a corner whose walls are cut unlike may slip out between them: one a hair beside it does not.
+    # A ray right into a corner whose walls are cut unlike may slip out between them: one a hair
+    # beside it does not.
     lost = np.flatnonzero(primitive < 0)
     if len(lost):
         directions[lost] += 1e-4 * np.cross(directions[lost], _ASKEW)
-        primitive[lost], uv[lost], distance[lost] = world.rays.first(origins[lost], directions[lost])
+        primitive[lost], uv[lost], distance[lost] = world.rays.first(
+            origins[lost], directions[lost]
+        )
     first, left = distance.copy(), np.ones(len(distance))
     for _ in range(3):
         at = np.flatnonzero(mesh.finish[primitive] == MIRROR)
@@ -286,15 +385,57 @@ def _hit(world, origin, directions):
     straight[on] = world.rows[sheet[on], 14]
     point, normal, albedo = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3))
     patch = np.empty(n, np.int64)
-    _surface(primitive, uv, distance, origins, directions, mesh.faces, mesh.normals, mesh.albedo, mesh.flat, mesh.front, mesh.back, mesh.sheet, point, normal, albedo, patch)
+    _surface(
+        primitive,
+        uv,
+        distance,
+        origins,
+        directions,
+        mesh.faces,
+        mesh.normals,
+        mesh.albedo,
+        mesh.flat,
+        mesh.front,
+        mesh.back,
+        mesh.sheet,
+        point,
+        normal,
+        albedo,
+        patch,
+    )
     return {
-        "point": point, "normal": normal, "toward": -directions, "albedo": albedo, "finish": mesh.finish[primitive], "body": mesh.body[primitive],
-        "patch": patch, "left": left, "straight": straight, "distance": first,
+        "point": point,
+        "normal": normal,
+        "toward": -directions,
+        "albedo": albedo,
+        "finish": mesh.finish[primitive],
+        "body": mesh.body[primitive],
+        "patch": patch,
+        "left": left,
+        "straight": straight,
+        "distance": first,
     }
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _surface(primitive, uv, distance, origins, directions, faces, normals, albedos, flat, front, back, sheet, point, normal, albedo, patch):
+def _surface(
+    primitive,
+    uv,
+    distance,
+    origins,
+    directions,
+    faces,
+    normals,
+    albedos,
+    flat,
+    front,
+    back,
+    sheet,
+    point,
+    normal,
+    albedo,
+    patch,
+):
     """Place, shading normal, albedo and patch where each ray meets its triangle."""
     for i in range(len(primitive)):
         t = primitive[i]
@@ -308,7 +449,8 @@ def _surface(primitive, uv, distance, origins, directions, faces, normals, albed
             albedo[i, k] = w * albedos[a, k] + u * albedos[b, k] + v * albedos[c, k]
             slant += normal[i, k] * directions[i, k]
             plain += flat[t, k] * directions[i, k]
-        # Thin things show their back: shade the side that is seen. On a figure only when that is plain, for its normals are smoothed.
+        # Thin things show their back: shade the side that is seen. On a figure only when that is
+        # plain, for its normals are smoothed.
         if slant > 0.35 or (slant > 0 and sheet[t] >= 0):
             for k in range(3):
                 normal[i, k] = -normal[i, k]

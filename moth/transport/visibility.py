@@ -1,4 +1,6 @@
-"""What of a lamp each point of a picture sees: few rays where the picture agrees, many in penumbrae."""
+"""What of a lamp each point of a picture sees: few rays where the picture agrees, many in
+penumbrae.
+"""
 
 import threading
 from dataclasses import dataclass
@@ -22,9 +24,13 @@ class Effort:
     """What a picture is worth."""
 
     doubt: int
-    """Pixels each way whose first ray must find what a point's own found, for that ray to be enough."""
+    """Pixels each way whose first ray must find what a point's own found, for that ray to be
+    enough.
+    """
     dark: int
-    """The same where all found dark: behind slats a lamp that is seen by a twentieth may be missed by fifty first rays."""
+    """The same where all found dark: behind slats a lamp that is seen by a twentieth may be missed
+    by fifty first rays.
+    """
     some: int
     """Rays more a point in penumbrae."""
     edge: int
@@ -32,9 +38,13 @@ class Effort:
 
 
 WHOLE, QUICK = Effort(3, 12, 8, 12), Effort(2, 4, 4, 0)
-"""The quick one stands for a moment: a quarter fewer rays, and the light of a lamp errs by 1.3 % where it would by 0.9 (the keeper's key)."""
+"""The quick one stands for a moment: a quarter fewer rays, and the light of a lamp errs by 1.3 %
+where it would by 0.9 (the keeper's key).
+"""
 SAME, STEEP = 0.02, 0.5
-"""Differences in the part of a lamp that is seen: what counts as none, and what is an edge and no slope."""
+"""Differences in the part of a lamp that is seen: what counts as none, and what is an edge and no
+slope.
+"""
 COARSE_WIDTH = 192
 """Pictures up to this wide are the quick ones."""
 SHARED = 4
@@ -45,16 +55,24 @@ _own = threading.local()
 
 
 def _ray_buffers():
-    """Origins, directions, distances, weights of a batch: one set a thread, since fresh memory costs as much as the rays."""
+    """Origins, directions, distances, weights of a batch: one set a thread, since fresh memory
+    costs as much as the rays.
+    """
     if not hasattr(_own, "buffers"):
-        _own.buffers = np.empty((_BATCH, 3), np.float32), np.empty((_BATCH, 3), np.float32), np.empty(_BATCH, np.float32), np.empty(_BATCH)
+        _own.buffers = (
+            np.empty((_BATCH, 3), np.float32),
+            np.empty((_BATCH, 3), np.float32),
+            np.empty(_BATCH, np.float32),
+            np.empty(_BATCH),
+        )
     return _own.buffers
 
 
 def visibility(world, view, emitter, candidates, cancelled=lambda: False):
     """Part of the emitter that each candidate point sees.
 
-    One ray a point first. Where those of the pixels around do not find the same, three more; where still they, or those
+    One ray a point first. Where those of the pixels around do not find the same, three more; where
+    still they, or those
     of a neighbour, disagree is the penumbra: more there. Neighbours share theirs where it is wide.
 
     Parameters
@@ -75,12 +93,41 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 
     def cast(tile, first, count):
         if emitter.via is None:
-            return see_face(world.solid.triangles.together, world.cloths, view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count, lit, total)
+            return see_face(
+                world.solid.triangles.together,
+                world.cloths,
+                view.points,
+                view.normals,
+                tile,
+                view.pixel,
+                emitter.frame,
+                emitter.table,
+                emitter.face,
+                first,
+                count,
+                lit,
+                total,
+            )
         m = len(tile) * count
         origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
-        shadow_rays(view.points, view.normals, tile, view.pixel, emitter.frame, emitter.table, emitter.face, first, count,
-                    origins, directions, distances, weights)
-        fold(tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total)
+        shadow_rays(
+            view.points,
+            view.normals,
+            tile,
+            view.pixel,
+            emitter.frame,
+            emitter.table,
+            emitter.face,
+            first,
+            count,
+            origins,
+            directions,
+            distances,
+            weights,
+        )
+        fold(
+            tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total
+        )
 
     rays, width = 0, view.size[0]
     effort = QUICK if width <= COARSE_WIDTH else WHOLE
@@ -95,7 +142,8 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         return np.divide(lit, total, out=np.full(n, -1.0), where=total > 0)
 
     def uneven(points, part, reach, limit, dark_reach=0):
-        """Which points have, up to `reach` pixels away, parts that differ by more than a limit; those not known (-1) differ from all.
+        """Which points have, up to `reach` pixels away, parts that differ by more than a limit;
+        those not known (-1) differ from all.
 
         In the dark the light is looked for farther, up to `dark_reach`.
         """
@@ -104,14 +152,20 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         near = ndimage.maximum_filter(high, 2 * reach + 1, mode="nearest")
         differ = near - ndimage.minimum_filter(low, 2 * reach + 1, mode="nearest") > limit
         if dark_reach:
-            differ |= (near <= 0) & (ndimage.maximum_filter(high, 2 * dark_reach + 1, mode="nearest") > 0)
+            differ |= (near <= 0) & (
+                ndimage.maximum_filter(high, 2 * dark_reach + 1, mode="nearest") > 0
+            )
         return differ.ravel()[view.pixel[points]]
 
     def evened(points):
         """Parts that points and their eight neighbours see on the whole."""
         own = part_seen()
         part = own.copy()
-        shared_out(lambda some: mean_part(some, view.pixel, view.single, *surface, own, part), tiles(points), cancelled)
+        shared_out(
+            lambda some: mean_part(some, view.pixel, view.single, *surface, own, part),
+            tiles(points),
+            cancelled,
+        )
         return part
 
     more(candidates, 0, 1)
@@ -133,7 +187,17 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 
         def even_out(rows):
             some = slice(int(rows[0]), int(rows[-1]) + 1)
-            share(soft[some], view.pixel, view.single, *surface, SHARED, part, lit, total, shared[some])
+            share(
+                soft[some],
+                view.pixel,
+                view.single,
+                *surface,
+                SHARED,
+                part,
+                lit,
+                total,
+                shared[some],
+            )
 
         shared_out(even_out, tiles(np.arange(len(soft))), cancelled)
         lit[soft], total[soft] = shared.T
@@ -141,11 +205,15 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
 
 
 def _in_the_wide(view, penumbra):
-    """Which points lie where the shade is wide, of big sources and behind slats: most pixels around them are penumbra too."""
+    """Which points lie where the shade is wide, of big sources and behind slats: most pixels around
+    them are penumbra too.
+    """
     width, height = view.size
     # Edges of bodies hold more than one point; they are no edge of the shade.
     around = view.single < 0
     around[view.pixel[penumbra]] = True
-    around = ndimage.uniform_filter(around.reshape(height, width).astype(np.float32), 2 * SHARED + 1, mode="nearest").ravel()
+    around = ndimage.uniform_filter(
+        around.reshape(height, width).astype(np.float32), 2 * SHARED + 1, mode="nearest"
+    ).ravel()
     pixel = view.pixel[penumbra]
     return (around[pixel] > WIDE) & (view.single[pixel] >= 0)

@@ -1,4 +1,6 @@
-"""Walks of light between surfaces: from places outward until something diffuse is met, past cloth and mirrors."""
+"""Walks of light between surfaces: from places outward until something diffuse is met, past cloth
+and mirrors.
+"""
 
 import math
 
@@ -10,14 +12,24 @@ from .kernels import OFF_SURFACE
 
 LEGS = 7
 """Turns after which a walk is given up; the weight left by then is below a percent."""
-_ALPHA = 1 / np.array([1.32471795724474602596, 1.32471795724474602596**2, 1.32471795724474602596**3, 1.32471795724474602596**4])
+_ALPHA = 1 / np.array(
+    [
+        1.32471795724474602596,
+        1.32471795724474602596**2,
+        1.32471795724474602596**3,
+        1.32471795724474602596**4,
+    ]
+)
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def patch_samples(vertices, faces, flat, triangle, share, start, side, chosen, count, origins, normals):
+def patch_samples(
+    vertices, faces, flat, triangle, share, start, side, chosen, count, origins, normals
+):
     """Places on patches and the unit normals there, `count` a patch, evenly spread by area.
 
-    Writes (len(chosen) * count, 3) origins [m], lifted off the surface by half a millimetre: a window pane is a millimetre off its wall, and normals.
+    Writes (len(chosen) * count, 3) origins [m], lifted off the surface by half a millimetre: a
+    window pane is a millimetre off its wall, and normals.
     """
     for k in range(len(chosen)):
         p = chosen[k]
@@ -41,7 +53,12 @@ def patch_samples(vertices, faces, flat, triangle, share, start, side, chosen, c
             a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
             for i in range(3):
                 normals[at, i] = flat[t, i] * side[p]
-                origins[at, i] = vertices[a, i] * (1 - u - v) + vertices[b, i] * u + vertices[c, i] * v + OFF_SURFACE * normals[at, i]
+                origins[at, i] = (
+                    vertices[a, i] * (1 - u - v)
+                    + vertices[b, i] * u
+                    + vertices[c, i] * v
+                    + OFF_SURFACE * normals[at, i]
+                )
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
@@ -74,7 +91,9 @@ def hemisphere(normals, count, even, seed, directions):
 
 @njit(inline="always")
 def _scrambled(number):
-    """A number's 32 bits well mixed; kept to 32, since products of unsigned numbers grow to 64 here. O'Neill, PCG (2014), the RXS-M-XS step."""
+    """A number's 32 bits well mixed; kept to 32, since products of unsigned numbers grow to 64
+    here. O'Neill, PCG (2014), the RXS-M-XS step.
+    """
     mask = np.uint64(0xFFFFFFFF)
     h = (number * np.uint64(747796405) + np.uint64(2891336453)) & mask
     h = (((h >> ((h >> np.uint64(28)) + np.uint64(4))) ^ h) * np.uint64(277803737)) & mask
@@ -82,10 +101,28 @@ def _scrambled(number):
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _onward(primitive, distance, origins, directions, weights, owner, flat, front, back, sheet, optics, leg, patch_out, weight_out, keep):
-    """One leg of every walk: what patch it met with what weight, and which walks go on; moves origins and directions.
+def _onward(
+    primitive,
+    distance,
+    origins,
+    directions,
+    weights,
+    owner,
+    flat,
+    front,
+    back,
+    sheet,
+    optics,
+    leg,
+    patch_out,
+    weight_out,
+    keep,
+):
+    """One leg of every walk: what patch it met with what weight, and which walks go on; moves
+    origins and directions.
 
-    optics: (s, 6) shares of each sheet: straight, forward, its concentration, lobe, its concentration, mirror.
+    optics: (s, 6) shares of each sheet: straight, forward, its concentration, lobe, its
+    concentration, mirror.
     """
     going = 0
     for i in range(len(primitive)):
@@ -93,7 +130,11 @@ def _onward(primitive, distance, origins, directions, weights, owner, flat, fron
         t = primitive[i]
         if t < 0:
             continue
-        slant = flat[t, 0] * directions[i, 0] + flat[t, 1] * directions[i, 1] + flat[t, 2] * directions[i, 2]
+        slant = (
+            flat[t, 0] * directions[i, 0]
+            + flat[t, 1] * directions[i, 1]
+            + flat[t, 2] * directions[i, 2]
+        )
         patch = front[t] if slant < 0 else back[t]
         patch_out[i], weight_out[i] = patch, weights[i]
         k = sheet[t]
@@ -111,7 +152,11 @@ def _onward(primitive, distance, origins, directions, weights, owner, flat, fron
         dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
         through = pick < straight + forward
         if not through:
-            dx, dy, dz = dx - 2 * slant * flat[t, 0], dy - 2 * slant * flat[t, 1], dz - 2 * slant * flat[t, 2]
+            dx, dy, dz = (
+                dx - 2 * slant * flat[t, 0],
+                dy - 2 * slant * flat[t, 1],
+                dz - 2 * slant * flat[t, 2],
+            )
         spread = 0.0
         if straight <= pick < straight + forward:
             spread = optics[k, 2]
@@ -133,7 +178,8 @@ def _onward(primitive, distance, origins, directions, weights, owner, flat, fron
             after = x * flat[t, 0] + y * flat[t, 1] + z * flat[t, 2]
             if before * after <= 0:
                 continue
-            # Walked backward: light that comes in along the new way leaves in a lobe about it, with 1 / cos of the way out.
+            # Walked backward: light that comes in along the new way leaves in a lobe about it, with
+            # 1 / cos of the way out.
             weight *= abs(after) / max(incoming, 0.05)
             dx, dy, dz = x, y, z
         if weight < 0.004:
@@ -152,7 +198,17 @@ def _onward(primitive, distance, origins, directions, weights, owner, flat, fron
 
 def optics_of(world):
     """Shares of each sheet as plain numbers for the walks."""
-    rows = [(m.straight, m.forward, lobe_concentration(m.forward_width), m.lobe, lobe_concentration(m.lobe_width), m.mirror) for m in (s.material for s in world.sheets)]
+    rows = [
+        (
+            m.straight,
+            m.forward,
+            lobe_concentration(m.forward_width),
+            m.lobe,
+            lobe_concentration(m.lobe_width),
+            m.mirror,
+        )
+        for m in (s.material for s in world.sheets)
+    ]
     return np.array(rows, float).reshape(-1, 6)
 
 
@@ -170,11 +226,15 @@ def walk(world, origins, directions, owner):
     Returns
     -------
     list of (owner, patch, weight)
-        Arrays, one triple a leg: the patches met, the share of their radiance that comes back along the ray.
+        Arrays, one triple a leg: the patches met, the share of their radiance that comes back along
+        the ray.
         The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
     """
     mesh, optics = world.mesh, optics_of(world)
-    origins, directions = np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(directions, np.float32)
+    origins, directions = (
+        np.ascontiguousarray(origins, np.float32),
+        np.ascontiguousarray(directions, np.float32),
+    )
     weights = np.ones(len(owner), np.float32)
     met = []
     for leg in range(LEGS):
@@ -183,7 +243,23 @@ def walk(world, origins, directions, owner):
             break
         primitive, distance = world.rays.nearest(origins, directions)
         patch, weight, keep = np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64)
-        going = _onward(primitive, distance, origins, directions, weights, owner, mesh.flat, mesh.front, mesh.back, mesh.sheet, optics, leg, patch, weight, keep)
+        going = _onward(
+            primitive,
+            distance,
+            origins,
+            directions,
+            weights,
+            owner,
+            mesh.flat,
+            mesh.front,
+            mesh.back,
+            mesh.sheet,
+            optics,
+            leg,
+            patch,
+            weight,
+            keep,
+        )
         hit = patch >= 0
         met.append((owner[hit], patch[hit], weight[hit]))
         on = keep[:going]

@@ -6,4 +6,19 @@ from .placement import check_placement
 from .rays import RayScene
 from .sheets import PANE_OFF, Sheet, axes, material_of, opening_place, sheets_of
 
-__all__ = ["PANE_OFF", "Mesh", "RayScene", "Sheet", "World", "anchor", "axes", "build_world", "check_placement", "landmarks", "material_of", "opening_place", "sheets_of", "world_key"]
+__all__ = [
+    "PANE_OFF",
+    "Mesh",
+    "RayScene",
+    "Sheet",
+    "World",
+    "anchor",
+    "axes",
+    "build_world",
+    "check_placement",
+    "landmarks",
+    "material_of",
+    "opening_place",
+    "sheets_of",
+    "world_key",
+]

@@ -1,4 +1,6 @@
-"""Work shared out over the processor's cores: compiled loops and rays let go of the interpreter's lock."""
+"""Work shared out over the processor's cores: compiled loops and rays let go of the interpreter's
+lock.
+"""
 
 import os
 import threading
@@ -13,15 +15,20 @@ def _enlist():
     _here.helps = True
 
 
-_helpers = ThreadPoolExecutor(max_workers=os.cpu_count() or 1, thread_name_prefix="core", initializer=_enlist)
+_helpers = ThreadPoolExecutor(
+    max_workers=os.cpu_count() or 1, thread_name_prefix="core", initializer=_enlist
+)
 
 
 TILE, _LEAST_TILE, _SHARES = 12_288, 512, 8
-"""Not by this machine's cores: rays are drawn tile by tile, and a picture is the same everywhere."""
+"""Not by this machine's cores: rays are drawn tile by tile, and a picture is the same
+everywhere.
+"""
 
 
 def tiles(indices, size=TILE):
-    """Parts of about a size, and enough of them for every core to have its share: a small picture is little more than one tile.
+    """Parts of about a size, and enough of them for every core to have its share: a small picture
+    is little more than one tile.
 
     Examples
     --------
@@ -33,7 +40,8 @@ def tiles(indices, size=TILE):
 
 
 def shared_out(work, parts, cancelled=lambda: False):
-    """Results of `work` on each part, in their order; work that is itself a part of such goes on alone.
+    """Results of `work` on each part, in their order; work that is itself a part of such goes on
+    alone.
 
     Parameters
     ----------

@@ -1,7 +1,10 @@
-"""Embree by its C interface: scenes of triangles, and packets of sixteen rays that compiled loops trace without the interpreter.
+"""Embree by its C interface: scenes of triangles, and packets of sixteen rays that compiled loops
+trace without the interpreter.
 
-The library comes with the embreex package, whose own wrapper casts one ray at a time and takes the interpreter's lock
-around every call. Embree 4 API: https://github.com/RenderKit/embree/blob/master/README.md, sections "RTCRay" to "rtcOccluded4/8/16".
+The library comes with the embreex package, whose own wrapper casts one ray at a time and takes the
+interpreter's lock
+around every call. Embree 4 API: https://github.com/RenderKit/embree/blob/master/README.md, sections
+"RTCRay" to "rtcOccluded4/8/16".
 """
 
 import ctypes
@@ -19,13 +22,22 @@ WIDTH = 16
 _TRIANGLES, _INDICES, _VERTICES = 0, 0, 1  # RTC_GEOMETRY_TYPE_TRIANGLE, RTC_BUFFER_TYPE_*
 _UINT3, _FLOAT3 = 0x5003, 0x9003  # RTC_FORMAT_*
 _ROBUST = 1 << 2
-"""RTC_SCENE_FLAG_ROBUST: without it about one ray in a million slips out of a closed room between two triangles."""
+"""RTC_SCENE_FLAG_ROBUST: without it about one ray in a million slips out of a closed room between
+two triangles.
+"""
 _P, _SIZE, _UINT = ctypes.c_void_p, ctypes.c_size_t, ctypes.c_uint
 _CALLS: dict[str, tuple[Any, list]] = {
-    "rtcNewDevice": (_P, [ctypes.c_char_p]), "rtcGetDeviceError": (ctypes.c_int, [_P]),
-    "rtcNewScene": (_P, [_P]), "rtcCommitScene": (None, [_P]), "rtcReleaseScene": (None, [_P]), "rtcSetSceneFlags": (None, [_P, ctypes.c_int]),
-    "rtcNewGeometry": (_P, [_P, ctypes.c_int]), "rtcSetNewGeometryBuffer": (_P, [_P, ctypes.c_int, _UINT, ctypes.c_int, _SIZE, _SIZE]),
-    "rtcCommitGeometry": (None, [_P]), "rtcAttachGeometry": (_UINT, [_P, _P]), "rtcReleaseGeometry": (None, [_P]),
+    "rtcNewDevice": (_P, [ctypes.c_char_p]),
+    "rtcGetDeviceError": (ctypes.c_int, [_P]),
+    "rtcNewScene": (_P, [_P]),
+    "rtcCommitScene": (None, [_P]),
+    "rtcReleaseScene": (None, [_P]),
+    "rtcSetSceneFlags": (None, [_P, ctypes.c_int]),
+    "rtcNewGeometry": (_P, [_P, ctypes.c_int]),
+    "rtcSetNewGeometryBuffer": (_P, [_P, ctypes.c_int, _UINT, ctypes.c_int, _SIZE, _SIZE]),
+    "rtcCommitGeometry": (None, [_P]),
+    "rtcAttachGeometry": (_UINT, [_P, _P]),
+    "rtcReleaseGeometry": (None, [_P]),
 }
 
 
@@ -49,13 +61,24 @@ _device = _rtc.rtcNewDevice(b"")
 class _Arguments(ctypes.Structure):
     """RTCOccludedArguments and RTCIntersectArguments, which are laid out alike."""
 
-    _fields_ = [("flags", ctypes.c_int), ("features", _UINT), ("context", _P), ("filter", _P), ("own", _P), ("width", ctypes.c_float)]
+    _fields_ = [
+        ("flags", ctypes.c_int),
+        ("features", _UINT),
+        ("context", _P),
+        ("filter", _P),
+        ("own", _P),
+        ("width", ctypes.c_float),
+    ]
 
 
 _coherent = _Arguments(1 << 16, 0xFFFFFFFF, None, None, None, 0.0)  # RTC_RAY_QUERY_FLAG_COHERENT
 _address = types.uintp
-_occluded = types.ExternalFunction("rtcOccluded16", types.void(_address, _address, _address, _address))
-_intersect = types.ExternalFunction("rtcIntersect16", types.void(_address, _address, _address, _address))
+_occluded = types.ExternalFunction(
+    "rtcOccluded16", types.void(_address, _address, _address, _address)
+)
+_intersect = types.ExternalFunction(
+    "rtcIntersect16", types.void(_address, _address, _address, _address)
+)
 
 
 class Triangles:
@@ -75,7 +98,8 @@ class Triangles:
     Attributes
     ----------
     together, scattered : ndarray of uintp, shape (2,)
-        The scene, and how the library shall walk its tree: for rays side by side, or every way. It finds the same.
+        The scene, and how the library shall walk its tree: for rays side by side, or every way. It
+        finds the same.
 
     Examples
     --------
@@ -86,8 +110,12 @@ class Triangles:
     def __init__(self, vertices, faces):
         scene, geometry = _rtc.rtcNewScene(_device), _rtc.rtcNewGeometry(_device, _TRIANGLES)
         _rtc.rtcSetSceneFlags(scene, _ROBUST)
-        for kind, form, rows in ((_VERTICES, _FLOAT3, np.ascontiguousarray(vertices, np.float32)), (_INDICES, _UINT3, np.ascontiguousarray(faces, np.uint32))):
-            # Its last element is read sixteen bytes wide: the library's own buffers have room for that.
+        for kind, form, rows in (
+            (_VERTICES, _FLOAT3, np.ascontiguousarray(vertices, np.float32)),
+            (_INDICES, _UINT3, np.ascontiguousarray(faces, np.uint32)),
+        ):
+            # Its last element is read sixteen bytes wide: the library's own buffers have room for
+            # that.
             place = _rtc.rtcSetNewGeometryBuffer(geometry, kind, 0, form, 12, len(rows))
             if place:
                 ctypes.memmove(place, rows.ctypes.data, rows.nbytes)
@@ -97,14 +125,18 @@ class Triangles:
         _rtc.rtcCommitScene(scene)
         error = _rtc.rtcGetDeviceError(_device)
         if error:
-            raise MemoryError(f"Embree could not build a scene of {len(faces)} triangles (error {error})")
-        # Given to compiled loops and never a constant in them: those are kept on disk, and addresses are another run's there.
+            raise MemoryError(
+                f"Embree could not build a scene of {len(faces)} triangles (error {error})"
+            )
+        # Given to compiled loops and never a constant in them: those are kept on disk, and
+        # addresses are another run's there.
         self.together = np.array([scene, ctypes.addressof(_coherent)], np.uintp)
         self.scattered = np.array([scene, 0], np.uintp)
         weakref.finalize(self, _rtc.rtcReleaseScene, scene)
 
 
-# A packet is RTCRayHit16: rows of sixteen numbers. Of the ray: 0-2 origin, 3 nearest, 4-6 direction, 7 time, 8 farthest, 9 mask, 10 id, 11 flags;
+# A packet is RTCRayHit16: rows of sixteen numbers. Of the ray: 0-2 origin, 3 nearest, 4-6
+# direction, 7 time, 8 farthest, 9 mask, 10 id, 11 flags;
 # of the hit: 12-14 normal, 15-16 place, 17 primitive, 18 geometry, 19-20 instance.
 _ROWS = 21
 
@@ -142,11 +174,15 @@ def cast_occluded(scene, numbers, counted):
 
 @njit(inline="always")
 def cast_nearest(scene, numbers, counted):
-    """Ask what a packet's rays meet first: row 8 is its distance, rows 15 to 17 its place and number."""
+    """Ask what a packet's rays meet first: row 8 is its distance, rows 15 to 17 its place and
+    number.
+    """
     _intersect(counted.ctypes.data, scene[0], numbers.ctypes.data, scene[1])
 
 
 @njit(inline="always")
 def is_clear(whole, k):
-    """Whether the k-th ray met nothing; one that did is as long as minus infinity, which fast sums must not be asked about."""
+    """Whether the k-th ray met nothing; one that did is as long as minus infinity, which fast sums
+    must not be asked about.
+    """
     return whole[8 * WIDTH + k] >= 0

@@ -75,7 +75,9 @@ def load_figure(name, pose, spectacles=False):
 
 
 def placed(points, position, facing):
-    """Points of a figure's own frame in the room: turned by `facing` [deg], moved to `position` (x, y) [m]."""
+    """Points of a figure's own frame in the room: turned by `facing` [deg], moved to `position` (x,
+    y) [m].
+    """
     turn = np.radians(facing)
     c, s = np.cos(turn), np.sin(turn)
     points = np.asarray(points, float)
@@ -93,7 +95,11 @@ def landmarks(figure):
     >>> sorted(landmarks(Figure(id="a", name="keeper", position=(2, 2))))[:3]
     ['cheek_left', 'cheek_right', 'chin']
     """
-    return dict(_landmarks(figure.figure, figure.pose, figure.spectacles, tuple(figure.position), figure.facing))
+    return dict(
+        _landmarks(
+            figure.figure, figure.pose, figure.spectacles, tuple(figure.position), figure.facing
+        )
+    )
 
 
 @lru_cache(maxsize=200)
@@ -105,7 +111,9 @@ def _landmarks(figure, pose, spectacles, position, facing):
 
 
 LENS_HALF, LENS_OFF = (0.024, 0.020), 0.019
-"""Half width and half height of a glass, and its distance before the middle of the eye [m]; typical."""
+"""Half width and half height of a glass, and its distance before the middle of the eye [m];
+typical.
+"""
 
 
 def spectacle_lenses(figures):
@@ -123,7 +131,8 @@ def spectacle_lenses(figures):
     Examples
     --------
     >>> from moth.document import Figure
-    >>> spectacle_lenses([Figure(id="a", name="a", position=(2, 2), spectacles=True), Figure(id="b", name="b", position=(3, 2))]).shape
+    >>> spectacle_lenses([Figure(id="a", name="a", position=(2, 2), spectacles=True),
+    ...     Figure(id="b", name="b", position=(3, 2))]).shape
     (2, 8)
     """
     rows = []
@@ -137,5 +146,8 @@ def spectacle_lenses(figures):
         front = front if front @ nose > 0 else -front
         # Worn glasses look a little downward: ten degrees, the usual pantoscopic tilt.
         looks = front * np.cos(np.radians(10)) + np.array([0, 0, -np.sin(np.radians(10))])
-        rows += [np.concatenate([marks[eye] + LENS_OFF * front, looks, LENS_HALF]) for eye in ("eye_left", "eye_right")]
+        rows += [
+            np.concatenate([marks[eye] + LENS_OFF * front, looks, LENS_HALF])
+            for eye in ("eye_left", "eye_right")
+        ]
     return np.array(rows).reshape(-1, 8)

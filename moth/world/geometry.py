@@ -36,9 +36,13 @@ class Mesh:
     finish: np.ndarray
     """(m,), index into FINISHES."""
     body: np.ndarray
-    """(m,): 0 room, 1.. furniture, then figures, then sheets: edges between bodies are edges in the picture."""
+    """(m,): 0 room, 1.. furniture, then figures, then sheets: edges between bodies are edges in the
+    picture.
+    """
     figures: tuple
-    """For each figure its vertices' range and box: (first, last + 1, lowest corner, highest corner)."""
+    """For each figure its vertices' range and box: (first, last + 1, lowest corner, highest
+    corner).
+    """
     flat: np.ndarray
     """(m, 3) normal of each triangle, out of a body, out of a sheet's front."""
     front: np.ndarray
@@ -66,10 +70,13 @@ class World:
     """(c, 16) those of them that let light through."""
     patches: Patches
     lenses: np.ndarray
-    """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height [m]."""
+    """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height
+    [m].
+    """
 
     def clear(self, origins, directions, distances):
-        """Part of the light that comes through: nothing past solid things, the straight share past cloth.
+        """Part of the light that comes through: nothing past solid things, the straight share past
+        cloth.
 
         Parameters
         ----------
@@ -85,13 +92,21 @@ class World:
         """
         part = self.solid.visible(origins, directions, distances).astype(np.float32)
         if len(self.cloths):
-            _past_cloths(np.asarray(origins), np.asarray(directions), np.asarray(distances), self.cloths, part)
+            _past_cloths(
+                np.asarray(origins),
+                np.asarray(directions),
+                np.asarray(distances),
+                self.cloths,
+                part,
+            )
         return part
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
-    """Straight share of every cloth that a ray crosses, multiplied; a cloth it starts or ends on does not count."""
+    """Straight share of every cloth that a ray crosses, multiplied; a cloth it starts or ends on
+    does not count.
+    """
     share = 1.0
     for k in range(len(cloths)):
         c = cloths[k]
@@ -103,7 +118,10 @@ def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
         if t < 1e-4 or t > far - 2e-3:
             continue
         x, y, z = t * dx - x, t * dy - y, t * dz - z
-        if abs(x * c[3] + y * c[4] + z * c[5]) <= c[12] and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]:
+        if (
+            abs(x * c[3] + y * c[4] + z * c[5]) <= c[12]
+            and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]
+        ):
             share *= c[14]
     return share
 
@@ -112,7 +130,16 @@ def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
 def _past_cloths(origins, directions, distances, cloths, part):
     for i in range(len(distances)):
         if part[i] > 0:
-            part[i] *= past_cloth(origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], distances[i], cloths)
+            part[i] *= past_cloth(
+                origins[i, 0],
+                origins[i, 1],
+                origins[i, 2],
+                directions[i, 0],
+                directions[i, 1],
+                directions[i, 2],
+                distances[i],
+                cloths,
+            )
 
 
 def _world_parts(setup):
@@ -122,7 +149,10 @@ def _world_parts(setup):
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop) for f in setup.furniture],
-        [f.model_dump(exclude=drop | {"eyeline"}) | {"figure": figure_digest(f.figure)} for f in setup.figures],
+        [
+            f.model_dump(exclude=drop | {"eyeline"}) | {"figure": figure_digest(f.figure)}
+            for f in setup.figures
+        ],
         [g.model_dump(exclude=drop) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],
@@ -148,7 +178,9 @@ def surface_albedo(surface):
 
 
 def _smooth_normals(vertices, faces):
-    cross = np.cross(vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]])
+    cross = np.cross(
+        vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]]
+    )
     out = np.zeros_like(vertices)
     for k in range(3):
         for axis in range(3):
@@ -164,14 +196,26 @@ def _faceted(corners, faces):
 
 
 def _ball(rings=24, around=48):
-    t, a = np.meshgrid(np.linspace(0, np.pi, rings), np.linspace(0, 2 * np.pi, around, endpoint=False), indexing="ij")
-    vertices = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
+    t, a = np.meshgrid(
+        np.linspace(0, np.pi, rings),
+        np.linspace(0, 2 * np.pi, around, endpoint=False),
+        indexing="ij",
+    )
+    vertices = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(
+        -1, 3
+    )
     k = np.arange(around)
-    faces = np.concatenate([
-        np.concatenate([np.stack([r + k, r + k + around, r + (k + 1) % around + around], 1),
-                        np.stack([r + k, r + (k + 1) % around + around, r + (k + 1) % around], 1)])
-        for r in range(0, (rings - 1) * around, around)
-    ])
+    faces = np.concatenate(
+        [
+            np.concatenate(
+                [
+                    np.stack([r + k, r + k + around, r + (k + 1) % around + around], 1),
+                    np.stack([r + k, r + (k + 1) % around + around, r + (k + 1) % around], 1),
+                ]
+            )
+            for r in range(0, (rings - 1) * around, around)
+        ]
+    )
     return vertices / 2 + [0, 0, 0.5], faces
 
 
@@ -180,7 +224,9 @@ def _cylinder(around=48):
     ring = np.stack([np.cos(a) / 2, np.sin(a) / 2, 0 * a], 1)
     k, n = np.arange(around), (np.arange(around) + 1) % around
     side_v = np.concatenate([ring, ring + [0, 0, 1]])
-    side = np.concatenate([np.stack([k, n, n + around], 1), np.stack([k, n + around, k + around], 1)])
+    side = np.concatenate(
+        [np.stack([k, n, n + around], 1), np.stack([k, n + around, k + around], 1)]
+    )
     caps_v = np.concatenate([side_v, [[0, 0, 0], [0, 0, 1]]])
     bottom = np.stack([np.full(around, 2 * around), n, k], 1)
     top = np.stack([np.full(around, 2 * around + 1), k + around, n + around], 1)
@@ -200,13 +246,20 @@ def _furniture(item):
     normals = normals / size
     normals /= np.linalg.norm(normals, axis=1, keepdims=True)
     turned = placed(normals, (0, 0), item.turn)
-    return placed(vertices * size, item.position[:2], item.turn) + [0, 0, item.position[2]], faces, turned
+    return (
+        placed(vertices * size, item.position[:2], item.turn) + [0, 0, item.position[2]],
+        faces,
+        turned,
+    )
 
 
 _FACES = {  # corner, along, up in parts of the room's box
-    "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)), "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
-    "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)), "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
-    "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)), "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0)),
+    "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)),
+    "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
+    "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)),
+    "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
+    "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)),
+    "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0)),
 }
 
 
@@ -217,7 +270,21 @@ class _Pieces:
         self.parts, self.patches, self.vertices = [], 0, 0
         self.through, self.other, self.sheet, self.side, self.sky = [], [], [], [], []
 
-    def add(self, vertices, faces, normals, albedo, finish, body, cell, flat=None, back="none", sheet=-1, through=None, sky=None):
+    def add(
+        self,
+        vertices,
+        faces,
+        normals,
+        albedo,
+        finish,
+        body,
+        cell,
+        flat=None,
+        back="none",
+        sheet=-1,
+        through=None,
+        sky=None,
+    ):
         """One body: `cell` numbers its patches from 0; `back` is "none", "same" or "own"."""
         count = int(cell.max()) + 1
         front = self.patches + cell
@@ -227,23 +294,64 @@ class _Pieces:
             flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
             flat = flat / np.maximum(np.linalg.norm(flat, axis=1, keepdims=True), 1e-12)
         m = len(faces)
-        self.parts.append((vertices, np.asarray(faces) + self.vertices, normals, np.broadcast_to(albedo, (len(vertices), 3)), np.broadcast_to(finish, m),
-                           np.full(m, body), np.broadcast_to(flat, (m, 3)), front, behind, np.full(m, sheet)))
+        self.parts.append(
+            (
+                vertices,
+                np.asarray(faces) + self.vertices,
+                normals,
+                np.broadcast_to(albedo, (len(vertices), 3)),
+                np.broadcast_to(finish, m),
+                np.full(m, body),
+                np.broadcast_to(flat, (m, 3)),
+                front,
+                behind,
+                np.full(m, sheet),
+            )
+        )
         self.vertices += len(vertices)
         own = np.arange(self.patches, self.patches + count)
-        sides = ((own, own + count if back == "own" else own, 1), (own + count, own, -1)) if back == "own" else ((own, own, 1),)
+        sides = (
+            ((own, own + count if back == "own" else own, 1), (own + count, own, -1))
+            if back == "own"
+            else ((own, own, 1),)
+        )
         for _, other, side in sides:
             self.other.append(other)
             self.side.append(np.full(count, side))
             self.sheet.append(np.full(count, sheet))
-            self.through.append(np.broadcast_to(np.zeros(3) if through is None else through, (count, 3)))
+            self.through.append(
+                np.broadcast_to(np.zeros(3) if through is None else through, (count, 3))
+            )
             self.sky.append(np.zeros((count, 3)) if sky is None else sky)
             self.patches += count
 
     def mesh(self, figures):
-        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet = (np.concatenate(column) for column in zip(*self.parts, strict=True))
-        mesh = Mesh(vertices, faces.astype(np.int32), normals, albedo, finish.astype(np.int8), body.astype(np.int16), tuple(figures), flat, front, back, sheet)
-        patches = gather_patches(vertices, faces, front, albedo[faces].mean(1), *(np.concatenate(k) for k in (self.through, self.other, self.sheet, self.side, self.sky)))
+        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet = (
+            np.concatenate(column) for column in zip(*self.parts, strict=True)
+        )
+        mesh = Mesh(
+            vertices,
+            faces.astype(np.int32),
+            normals,
+            albedo,
+            finish.astype(np.int8),
+            body.astype(np.int16),
+            tuple(figures),
+            flat,
+            front,
+            back,
+            sheet,
+        )
+        patches = gather_patches(
+            vertices,
+            faces,
+            front,
+            albedo[faces].mean(1),
+            *(
+                np.concatenate(k)
+                for k in (self.through, self.other, self.sheet, self.side, self.sky)
+            ),
+        )
         return mesh, patches
 
 
@@ -255,19 +363,41 @@ def _add_room(pieces, setup, sheets):
         corner, along, up = (np.array(k) * box for k in _FACES[name])
         normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
         own = {o.id for o in setup.openings if o.wall == name}
-        panes = [s for s in sheets if s.id in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3]
-        v, f, cells = rectangle(corner, along, up, _wall_cuts(corner, along, cell, panes), _wall_cuts(corner, up, cell, panes))
-        pieces.add(v, f, np.tile(normal, (len(v), 1)), surface_albedo(getattr(room, name)), MATTE, 0, cells, np.tile(normal, (len(f), 1)))
+        panes = [
+            s for s in sheets if s.id in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3
+        ]
+        v, f, cells = rectangle(
+            corner,
+            along,
+            up,
+            _wall_cuts(corner, along, cell, panes),
+            _wall_cuts(corner, up, cell, panes),
+        )
+        pieces.add(
+            v,
+            f,
+            np.tile(normal, (len(v), 1)),
+            surface_albedo(getattr(room, name)),
+            MATTE,
+            0,
+            cells,
+            np.tile(normal, (len(f), 1)),
+        )
     if room.outdoors:
         _add_outdoors(pieces, room)
 
 
 def _wall_cuts(corner, side, cell, panes):
-    """Cuts along one side of a wall, at the edges of the windows in it too, and of what covers them."""
+    """Cuts along one side of a wall, at the edges of the windows in it too, and of what covers
+    them.
+    """
     length = float(np.linalg.norm(side))
     edges = []
     for pane in panes:
-        reach = float(abs(pane.right @ side) * pane.half[0] + abs(pane.up @ side) * pane.half[1]) / length
+        reach = (
+            float(abs(pane.right @ side) * pane.half[0] + abs(pane.up @ side) * pane.half[1])
+            / length
+        )
         at = float((pane.centre - corner) @ side) / length
         edges += [at - reach, at + reach]
     return cuts(length, cell, edges)
@@ -277,13 +407,39 @@ def _add_outdoors(pieces, room):
     """The ground beyond the stage, and a dome of sky around it all."""
     far, up = SKY_RADIUS, np.array([0.0, 0, 1])
     w, d = room.width, room.depth
-    for x0, y0, dx, dy in ((-far, -far, 2 * far + w, far), (-far, d, 2 * far + w, far), (-far, 0, far, d), (w, 0, far, d)):
-        v, f, cells = rectangle(np.array([x0, y0, 0.0]), np.array([dx, 0.0, 0]), np.array([0, dy, 0.0]), even(1), even(1))
-        pieces.add(v, f, np.tile(up, (len(v), 1)), surface_albedo(room.floor), MATTE, 0, cells, np.tile(up, (len(f), 1)))
+    for x0, y0, dx, dy in (
+        (-far, -far, 2 * far + w, far),
+        (-far, d, 2 * far + w, far),
+        (-far, 0, far, d),
+        (w, 0, far, d),
+    ):
+        v, f, cells = rectangle(
+            np.array([x0, y0, 0.0]),
+            np.array([dx, 0.0, 0]),
+            np.array([0, dy, 0.0]),
+            even(1),
+            even(1),
+        )
+        pieces.add(
+            v,
+            f,
+            np.tile(up, (len(v), 1)),
+            surface_albedo(room.floor),
+            MATTE,
+            0,
+            cells,
+            np.tile(up, (len(f), 1)),
+        )
     rings, around = 12, 36
     middle = np.array([w / 2, d / 2, 0.0])
-    t, a = np.meshgrid(np.linspace(0, np.pi / 2 + 0.02, rings + 1), np.linspace(0, 2 * np.pi, around + 1), indexing="ij")
-    v = middle + far * 1.5 * np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(-1, 3)
+    t, a = np.meshgrid(
+        np.linspace(0, np.pi / 2 + 0.02, rings + 1),
+        np.linspace(0, 2 * np.pi, around + 1),
+        indexing="ij",
+    )
+    v = middle + far * 1.5 * np.stack(
+        [np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1
+    ).reshape(-1, 3)
     i, j = (k.ravel() for k in np.meshgrid(np.arange(rings), np.arange(around), indexing="ij"))
     p, q = i * (around + 1) + j, (i + 1) * (around + 1) + j
     faces = np.stack([np.stack([p, q, q + 1], 1), np.stack([p, q + 1, p + 1], 1)], 1).reshape(-1, 3)
@@ -292,7 +448,17 @@ def _add_outdoors(pieces, room):
     toward = np.stack([np.sin(tm) * np.cos(am), np.sin(tm) * np.sin(am), np.cos(tm)], 1)
     inward = -(v[faces].mean(1) - middle)
     inward /= np.linalg.norm(inward, axis=1, keepdims=True)
-    pieces.add(v, faces, -(v - middle) / np.linalg.norm(v - middle, axis=1, keepdims=True), np.zeros(3), MATTE, 0, cells, inward, sky=toward)
+    pieces.add(
+        v,
+        faces,
+        -(v - middle) / np.linalg.norm(v - middle, axis=1, keepdims=True),
+        np.zeros(3),
+        MATTE,
+        0,
+        cells,
+        inward,
+        sky=toward,
+    )
 
 
 def _box_cells(item):
@@ -309,7 +475,12 @@ def _box_cells(item):
         n = np.cross(a, u)
         normals.append(np.tile(n / np.linalg.norm(n), (len(v), 1)))
         first, at = first + len(v), at + nu * nv
-    return np.concatenate(vertices), np.concatenate(faces), np.concatenate(normals), np.concatenate(cells)
+    return (
+        np.concatenate(vertices),
+        np.concatenate(faces),
+        np.concatenate(normals),
+        np.concatenate(cells),
+    )
 
 
 def build_mesh(setup, sheets):
@@ -329,7 +500,10 @@ def build_mesh(setup, sheets):
     for at, item in enumerate(setup.furniture):
         if item.kind == "box":
             v, f, n, cells = _box_cells(item)
-            v, n = placed(v, item.position[:2], item.turn) + [0, 0, item.position[2]], placed(n, (0, 0), item.turn)
+            v, n = (
+                placed(v, item.position[:2], item.turn) + [0, 0, item.position[2]],
+                placed(n, (0, 0), item.turn),
+            )
         else:
             v, f, n = _furniture(item)
             cells = clusters(v, f, 0.4)
@@ -341,14 +515,34 @@ def build_mesh(setup, sheets):
         v = placed(mesh.vertices, figure.position, figure.facing)
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.
-        pieces.add(v, mesh.faces, _smooth_normals(v, mesh.faces), mesh.albedo, mesh.finish, 1 + len(setup.furniture) + at, clusters(v, mesh.faces, 0.25), back="same")
+        pieces.add(
+            v,
+            mesh.faces,
+            _smooth_normals(v, mesh.faces),
+            mesh.albedo,
+            mesh.finish,
+            1 + len(setup.furniture) + at,
+            clusters(v, mesh.faces, 0.25),
+            back="same",
+        )
     for at, sheet in enumerate(sheets):
         a, b = 2 * sheet.half[0] * sheet.right, 2 * sheet.half[1] * sheet.up
         v, f, cells = rectangle(sheet.centre - a / 2 - b / 2, a, b, *(even(k) for k in sheet.cells))
         m = sheet.material
         finish = MIRROR if m.mirror > 0.5 else MATTE
-        pieces.add(v, f, np.tile(sheet.normal, (len(v), 1)), np.minimum(m.reflectance * m.hue, 0.95), finish, 1 + len(setup.furniture) + len(setup.figures) + at,
-                   cells, np.tile(sheet.normal, (len(f), 1)), back="own", sheet=at, through=np.minimum(m.through * m.hue, 0.95))
+        pieces.add(
+            v,
+            f,
+            np.tile(sheet.normal, (len(v), 1)),
+            np.minimum(m.reflectance * m.hue, 0.95),
+            finish,
+            1 + len(setup.furniture) + len(setup.figures) + at,
+            cells,
+            np.tile(sheet.normal, (len(f), 1)),
+            back="own",
+            sheet=at,
+            through=np.minimum(m.through * m.hue, 0.95),
+        )
     return pieces.mesh(figures)
 
 
@@ -361,7 +555,17 @@ def _build(keyed):
     rays = RayScene(mesh.vertices, mesh.faces)
     opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through))
     solid = rays if opaque.all() else RayScene(mesh.vertices, mesh.faces[opaque])
-    return World(keyed.key, mesh, rays, solid, tuple(sheets), rows, rows[lets_through], patches, spectacle_lenses(keyed.value.figures))
+    return World(
+        keyed.key,
+        mesh,
+        rays,
+        solid,
+        tuple(sheets),
+        rows,
+        rows[lets_through],
+        patches,
+        spectacle_lenses(keyed.value.figures),
+    )
 
 
 def build_world(setup):
@@ -379,7 +583,8 @@ def build_world(setup):
     --------
     >>> from moth.document import load
     >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
+    ...     1.5]}]})
     >>> build_world(s) is build_world(s)
     True
     """

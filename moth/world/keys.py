@@ -39,7 +39,8 @@ class Keyed:
 
 
 def kept(maxsize):
-    """Decorator: results of a function of one :class:`Keyed` are kept, each worked out once though several threads ask.
+    """Decorator: results of a function of one :class:`Keyed` are kept, each worked out once though
+    several threads ask.
 
     Examples
     --------

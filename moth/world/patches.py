@@ -38,9 +38,11 @@ class Patches:
         return len(self.area)
 
     def arrived(self, radiosity, chosen):
-        """Illuminance that patches' radiosity tells: what a cloth's two faces send tells what fell on each.
+        """Illuminance that patches' radiosity tells: what a cloth's two faces send tells what fell
+        on each.
 
-        B = a E + t E' before a cloth and B' = a E' + t E behind it are two equations for the light on both faces.
+        B = a E + t E' before a cloth and B' = a E' + t E behind it are two equations for the light
+        on both faces.
 
         Parameters
         ----------
@@ -51,12 +53,21 @@ class Patches:
         Returns
         -------
         ndarray, shape (n, 3)
-            [lx]; 0 where a face sends back just what it lets through, which tells nothing, or is nearly black.
+            [lx]; 0 where a face sends back just what it lets through, which tells nothing, or is
+            nearly black.
         """
         a, t = self.albedo[chosen], self.through[chosen]
         det = a * a - t * t
         known = (np.abs(det) > 1e-6) & (a + t > 0.05)
-        return np.where(known, np.maximum((a * radiosity[chosen] - t * radiosity[self.other[chosen]]) / np.where(known, det, 1.0), 0), 0.0)
+        return np.where(
+            known,
+            np.maximum(
+                (a * radiosity[chosen] - t * radiosity[self.other[chosen]])
+                / np.where(known, det, 1.0),
+                0,
+            ),
+            0.0,
+        )
 
 
 def cell_size(area):
@@ -82,7 +93,8 @@ def even(count):
 
 
 def cuts(length, cell, at=()):
-    """Cuts of a side of a wall into parts of about `cell`, with cuts where something begins or ends.
+    """Cuts of a side of a wall into parts of about `cell`, with cuts where something begins or
+    ends.
 
     A patch half behind a window would be half dark, and look so on its open half.
 
@@ -104,7 +116,11 @@ def cuts(length, cell, at=()):
     ([0.0, 0.5, 1.0], [0.0, 0.25, 0.625, 1.0])
     """
     ends = [0.0, *sorted({round(k, 4) for k in at if 0.01 < k < length - 0.01}), length]
-    parts = [np.linspace(a, b, max(1, round((b - a) / cell)) + 1)[1:] for a, b in pairwise(ends) if b - a > 1e-3]
+    parts = [
+        np.linspace(a, b, max(1, round((b - a) / cell)) + 1)[1:]
+        for a, b in pairwise(ends)
+        if b - a > 1e-3
+    ]
     return np.concatenate([[0.0], *parts]) / length
 
 
@@ -113,7 +129,8 @@ def rectangle(corner, along, up, us, vs):
 
     Examples
     --------
-    >>> v, f, cell = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 1.0, 0]), even(2), even(1))
+    >>> v, f, cell = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 1.0, 0]), even(2),
+    ...     even(1))
     >>> v.shape, f.shape, cell.tolist()
     ((6, 3), (4, 3), [0, 0, 1, 1])
     """
@@ -153,10 +170,16 @@ def clusters(vertices, faces, size):
 def gather_patches(vertices, faces, front, albedo, through, other, sheet, side, sky):
     """Patches from the triangles' numbers; the index arrays are made here.
 
-    `front` (m,) is the patch of each triangle; a sheet's back patches lie on the same triangles as `other`.
+    `front` (m,) is the patch of each triangle; a sheet's back patches lie on the same triangles as
+    `other`.
     """
     corners = vertices[faces]
-    area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
+    area = (
+        np.linalg.norm(
+            np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1
+        )
+        / 2
+    )
     count = len(other)
     back = np.flatnonzero(side < 0)
     # Back patches repeat the triangles of their fronts.
@@ -169,7 +192,12 @@ def gather_patches(vertices, faces, front, albedo, through, other, sheet, side, 
     start = np.concatenate([[0], np.cumsum([len(piece) for piece in pieces])])
     total = np.array([max(float(area[piece].sum()), 1e-9) for piece in pieces])
     # Rounding must not leave a patch whose running share ends below one.
-    share = np.concatenate([np.minimum(np.cumsum(area[piece]) / whole, 1.0) for piece, whole in zip(pieces, total, strict=True)])
+    share = np.concatenate(
+        [
+            np.minimum(np.cumsum(area[piece]) / whole, 1.0)
+            for piece, whole in zip(pieces, total, strict=True)
+        ]
+    )
     share[start[1:] - 1] = 1.0
     weighted = np.zeros((count, 3))
     np.add.at(weighted, front, albedo * area[:, None])

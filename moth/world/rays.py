@@ -1,4 +1,6 @@
-"""Ray casting: whole arrays of rays at once, without the interpreter's lock, so that calls from several threads run side by side."""
+"""Ray casting: whole arrays of rays at once, without the interpreter's lock, so that calls from
+several threads run side by side.
+"""
 
 import numpy as np
 from numba import njit
@@ -15,7 +17,19 @@ def _visible(scene, origins, directions, distances, clear):
         counted[m:] = 0
         for k in range(m):
             i = a + k
-            put_ray(numbers, whole, counted, k, origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], distances[i])
+            put_ray(
+                numbers,
+                whole,
+                counted,
+                k,
+                origins[i, 0],
+                origins[i, 1],
+                origins[i, 2],
+                directions[i, 0],
+                directions[i, 1],
+                directions[i, 2],
+                distances[i],
+            )
         cast_occluded(scene, numbers, counted)
         for k in range(m):
             clear[a + k] = is_clear(whole, k)
@@ -30,11 +44,26 @@ def _first(scene, origins, directions, primitive, barycentric, distance):
         counted[m:] = 0
         for k in range(m):
             i = a + k
-            put_ray(numbers, whole, counted, k, origins[i, 0], origins[i, 1], origins[i, 2], directions[i, 0], directions[i, 1], directions[i, 2], np.inf)
+            put_ray(
+                numbers,
+                whole,
+                counted,
+                k,
+                origins[i, 0],
+                origins[i, 1],
+                origins[i, 2],
+                directions[i, 0],
+                directions[i, 1],
+                directions[i, 2],
+                np.inf,
+            )
         cast_nearest(scene, numbers, counted)
         for k in range(m):
             primitive[a + k], distance[a + k] = whole[17 * WIDTH + k], numbers[8 * WIDTH + k]
-            barycentric[a + k, 0], barycentric[a + k, 1] = numbers[15 * WIDTH + k], numbers[16 * WIDTH + k]
+            barycentric[a + k, 0], barycentric[a + k, 1] = (
+                numbers[15 * WIDTH + k],
+                numbers[16 * WIDTH + k],
+            )
 
 
 class RayScene:
@@ -74,7 +103,13 @@ class RayScene:
         ndarray of bool, shape (n,)
         """
         clear = np.empty(len(distances), bool)
-        _visible(self.triangles.together, np.asarray(origins), np.asarray(directions), np.asarray(distances), clear)
+        _visible(
+            self.triangles.together,
+            np.asarray(origins),
+            np.asarray(directions),
+            np.asarray(distances),
+            clear,
+        )
         return clear
 
     def first(self, origins, directions):

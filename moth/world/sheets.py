@@ -7,7 +7,13 @@ import numpy as np
 from ..errors import DocumentError
 from ..materials import MATERIALS, Material
 
-GLASS = Material("glass", "Window, dark behind", "wall", reflectance=0.08, source="Fresnel, two faces of index 1.5")
+GLASS = Material(
+    "glass",
+    "Window, dark behind",
+    "wall",
+    reflectance=0.08,
+    source="Fresnel, two faces of index 1.5",
+)
 _WALLS = {  # where `along` and `up` are measured, and the way into the room
     "south": (lambda r, a, u: (a, 0.0, u), (0, 1, 0)),
     "north": (lambda r, a, u: (a, r.depth, u), (0, -1, 0)),
@@ -42,9 +48,13 @@ class Sheet:
 
     @property
     def row(self):
-        """Plain numbers for the compiled loops: centre, right, up, normal, half sizes, straight, mirror."""
+        """Plain numbers for the compiled loops: centre, right, up, normal, half sizes, straight,
+        mirror.
+        """
         m = self.material
-        return np.concatenate([self.centre, self.right, self.up, self.normal, self.half, [m.straight, m.mirror]])
+        return np.concatenate(
+            [self.centre, self.right, self.up, self.normal, self.half, [m.straight, m.mirror]]
+        )
 
 
 def axes(position, aim, roll=0.0):
@@ -69,7 +79,11 @@ def axes(position, aim, roll=0.0):
     forward = np.asarray(aim, float) - np.asarray(position, float)
     forward /= np.linalg.norm(forward)
     # Aimed straight up or down, the right hand stays east.
-    right = np.array([forward[1], -forward[0], 0.0]) if np.hypot(*forward[:2]) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    right = (
+        np.array([forward[1], -forward[0], 0.0])
+        if np.hypot(*forward[:2]) > 1e-6
+        else np.array([1.0, 0.0, 0.0])
+    )
     # Aimed all but straight up, east is not quite square to it.
     right -= (right @ forward) * forward
     right /= np.linalg.norm(right)
@@ -91,32 +105,62 @@ def material_of(setup, key, path):
             shares = own.model_dump(exclude={"id", "name"})
             return Material(key, own.name, group, **shares, source="the user's own")
     if key not in MATERIALS:
-        raise DocumentError(f"There is no cloth or board '{key}' in the catalogue or in this set-up.", path)
+        raise DocumentError(
+            f"There is no cloth or board '{key}' in the catalogue or in this set-up.", path
+        )
     return MATERIALS[key]
 
 
 def _cells(width, height, material):
-    # Fine where light leaves in lobes or passes on to the face; a black flag needs only to be there.
-    finest = 4 if material.returned + material.transmission < 0.05 or material.mirror > 0.5 or material.group == "net" else 12
+    # Fine where light leaves in lobes or passes on to the face; a black flag needs only to be
+    # there.
+    finest = (
+        4
+        if material.returned + material.transmission < 0.05
+        or material.mirror > 0.5
+        or material.group == "net"
+        else 12
+    )
     longer = max(width, height)
     return max(2, round(finest * width / longer)), max(2, round(finest * height / longer))
 
 
 def _sheet(id_, position, aim, roll, size, material, cells=None):
     right, up, normal = axes(position, aim, roll)
-    # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's own axes.
-    return Sheet(id_, np.asarray(position, float), right, up, normal, (size[0] / 2, size[1] / 2), material, cells or _cells(size[0], size[1], material))
+    # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's
+    # own axes.
+    return Sheet(
+        id_,
+        np.asarray(position, float),
+        right,
+        up,
+        normal,
+        (size[0] / 2, size[1] / 2),
+        material,
+        cells or _cells(size[0], size[1], material),
+    )
 
 
 def _slats(base, pitch, angle, ratio=1.15):
-    """Level slats that fill a sheet: each a strip turned about its length; 0 deg lies flat, open."""
+    """Level slats that fill a sheet: each a strip turned about its length; 0 deg lies flat,
+    open.
+    """
     c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
     count = max(1, round(2 * base.half[1] / pitch))
     step = 2 * base.half[1] / count
     across = c * base.normal + s * base.up
     slat = Material("slat", "Slat, off-white", "board", reflectance=0.6)
     return [
-        Sheet(base.id, base.centre + (k + 0.5 - count / 2) * step * base.up, base.right, across, np.cross(base.right, across), (base.half[0], ratio * step / 2), slat, (2, 1))
+        Sheet(
+            base.id,
+            base.centre + (k + 0.5 - count / 2) * step * base.up,
+            base.right,
+            across,
+            np.cross(base.right, across),
+            (base.half[0], ratio * step / 2),
+            slat,
+            (2, 1),
+        )
         for k in range(count)
     ]
 
@@ -133,25 +177,39 @@ def _branches(base, seed=5):
         right = np.cos(turn) * base.right + np.sin(turn) * base.up
         up = np.cross(base.normal, right)
         centre = base.centre + 0.95 * (u * base.half[0] * base.right + v * base.half[1] * base.up)
-        leaves.append(Sheet(base.id, centre, right, up, base.normal, (1.8 * size, 0.55 * size), leaf, (1, 1)))
+        leaves.append(
+            Sheet(base.id, centre, right, up, base.normal, (1.8 * size, 0.55 * size), leaf, (1, 1))
+        )
     return leaves
 
 
 def _vee(base):
-    """Two boards hinged on the upright in the middle, each half as wide, opened to a right angle toward the front."""
+    """Two boards hinged on the upright in the middle, each half as wide, opened to a right angle
+    toward the front.
+    """
     out = []
     for side in (-1, 1):
         right = (base.right + side * base.normal) / np.sqrt(2)
-        out.append(replace(base, centre=base.centre + side * right * base.half[0] / 2, right=right, normal=np.cross(base.up, right) * -1,
-                           half=(base.half[0] / 2, base.half[1]), cells=(max(2, base.cells[0] // 2), base.cells[1])))
+        out.append(
+            replace(
+                base,
+                centre=base.centre + side * right * base.half[0] / 2,
+                right=right,
+                normal=np.cross(base.up, right) * -1,
+                half=(base.half[0] / 2, base.half[1]),
+                cells=(max(2, base.cells[0] // 2), base.cells[1]),
+            )
+        )
     return [replace(s, normal=s.normal if s.normal @ base.normal > 0 else -s.normal) for s in out]
 
 
 GLASS_OFF, PANE_OFF, COVER_OFF = 0.001, 0.005, 0.008
 """From the wall into the room [m]: the glass; where daylight sets out; what covers the window.
 
-A cover is taped to the wall: an inch of air would send along the walls beside it a fifth of what a heavy cloth passes.
-It stays 3 mm off the pane, for rays that end on that stop 2 mm short; the pane stays 4 mm off the glass, whose depth a frame knows once a pixel:
+A cover is taped to the wall: an inch of air would send along the walls beside it a fifth of what a
+heavy cloth passes.
+It stays 3 mm off the pane, for rays that end on that stop 2 mm short; the pane stays 4 mm off the
+glass, whose depth a frame knows once a pixel:
 seen aslant, less would hide half of it.
 """
 
@@ -188,12 +246,42 @@ def sheets_of(setup):
         return sheets
     for at, opening in enumerate(setup.openings):
         place, inward = opening_place(setup, opening)
-        sheets.append(_sheet(opening.id, place + GLASS_OFF * inward, place + inward, 0.0, opening.size, GLASS, (2, 2)))
+        sheets.append(
+            _sheet(
+                opening.id,
+                place + GLASS_OFF * inward,
+                place + inward,
+                0.0,
+                opening.size,
+                GLASS,
+                (2, 2),
+            )
+        )
         if opening.cover != "clear":
-            material = MATERIALS["duvetyne"] if opening.cover == "blackout" else material_of(setup, opening.cover, f"openings[{at}].cover")
-            sheets.append(_sheet(opening.id, place + COVER_OFF * inward, place + inward, 0.0, _wider(opening.size, 0.1), material))
+            material = (
+                MATERIALS["duvetyne"]
+                if opening.cover == "blackout"
+                else material_of(setup, opening.cover, f"openings[{at}].cover")
+            )
+            sheets.append(
+                _sheet(
+                    opening.id,
+                    place + COVER_OFF * inward,
+                    place + inward,
+                    0.0,
+                    _wider(opening.size, 0.1),
+                    material,
+                )
+            )
         if opening.blinds:
-            base = _sheet(opening.id, place + 0.10 * inward, place + inward, 0.0, _wider(opening.size, 0.06), GLASS)
+            base = _sheet(
+                opening.id,
+                place + 0.10 * inward,
+                place + inward,
+                0.0,
+                _wider(opening.size, 0.06),
+                GLASS,
+            )
             sheets += _slats(base, opening.slat_pitch, opening.slat_angle)
     return sheets
 
@@ -205,4 +293,6 @@ def _wider(size, by):
 def opening_place(setup, opening):
     """Middle of a window on its wall [m] and the unit vector into the room."""
     where, inward = _WALLS[opening.wall]
-    return np.asarray(where(setup.room, opening.along, opening.up), float), np.asarray(inward, float)
+    return np.asarray(where(setup.room, opening.along, opening.up), float), np.asarray(
+        inward, float
+    )

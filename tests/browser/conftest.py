@@ -52,7 +52,8 @@ FRAME = "canvas[aria-label^='The camera']"
 _CODES = """(canvas) => {
     const codes = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data;
     let text = '';
-    for (let k = 0; k < codes.length; k += 32768) text += String.fromCharCode(...codes.subarray(k, k + 32768));
+    for (let k = 0; k < codes.length; k += 32768)
+        text += String.fromCharCode(...codes.subarray(k, k + 32768));
     return [canvas.height, canvas.width, btoa(text)];
 }"""
 

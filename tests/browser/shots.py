@@ -1,4 +1,6 @@
-"""The committed pictures of the main views: taken here, compared by test_shots.py. Run: python -m tests.browser.shots"""
+"""The committed pictures of the main views: taken here, compared by test_shots.py. Run: python -m
+tests.browser.shots
+"""
 
 from pathlib import Path
 
@@ -8,7 +10,9 @@ FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
 
 
 def views(page, server):
-    """Walk through the main views from a fresh demo; yields the name of each when it is to be pictured."""
+    """Walk through the main views from a fresh demo; yields the name of each when it is to be
+    pictured.
+    """
     page.set_default_timeout(30_000)
     page.goto(server.url)
     page.get_by_label("Password").wait_for()
@@ -61,7 +65,9 @@ def views(page, server):
     page.get_by_role("button", name="Against").click()
     page.get_by_role("option", name="Keeper at the pillar, wide").click()
     page.get_by_role("region", name="What differs").get_by_role("row").first.wait_for()
-    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000)
+    page.wait_for_function(
+        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
+    )
     page.wait_for_timeout(600)
     page.mouse.move(2, 790)
     yield "compare"
@@ -71,7 +77,9 @@ def views(page, server):
     whole(page)
     page.get_by_role("button", name="Each light's part").click()
     page.get_by_role("button", name="Order of work").click()
-    page.get_by_role("list", name="Steps").get_by_role("button", name="What can't be dimmed").click()
+    page.get_by_role("list", name="Steps").get_by_role(
+        "button", name="What can't be dimmed"
+    ).click()
     page.get_by_role("list", name="Who can reach it").wait_for()
     page.wait_for_timeout(1200)
     page.mouse.move(2, 790)
@@ -84,8 +92,10 @@ def views(page, server):
     page.get_by_role("button", name="Each light's part").first.click()
     page.get_by_role("button", name="Units", exact=True).click()
     for title, tab, plane, name in (
-        ("Watch officer, night", "Unit", None, "desk-lamp"), ("Pilot, chart store", "Unit", None, "way-of-the-light"),
-        ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"), ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),
+        ("Watch officer, night", "Unit", None, "desk-lamp"),
+        ("Pilot, chart store", "Unit", None, "way-of-the-light"),
+        ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"),
+        ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),
     ):
         page.goto(server.url)
         page.get_by_role("link", name=title).first.click()
@@ -110,7 +120,9 @@ def views(page, server):
 
 def whole(page):
     """Wait for the whole frame and for what is asked once it is there."""
-    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000)
+    page.wait_for_function(
+        "() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000
+    )
     page.wait_for_timeout(1500)
     page.get_by_text("working it out…").wait_for(state="detached")
     page.mouse.move(2, 790)

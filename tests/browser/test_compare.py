@@ -1,4 +1,6 @@
-"""Frozen frames, set-ups compared and matched, each light's part, other lens sizes, walks: in the browser."""
+"""Frozen frames, set-ups compared and matched, each light's part, other lens sizes, walks: in the
+browser.
+"""
 
 import re
 
@@ -11,7 +13,10 @@ from tests.browser.test_light import pick, until
 
 
 def readings(page):
-    return {mark: level(page, mark) for mark in ("key side, toward", "under the chin", "fill side, toward", "key shaded off")}
+    return {
+        mark: level(page, mark)
+        for mark in ("key side, toward", "under the chin", "fill side, toward", "key shaded off")
+    }
 
 
 def freeze(page):
@@ -34,12 +39,16 @@ def comparing(page):
 
 def mean_of(page, locator):
     """Mean code of a picture on the page."""
-    return page.evaluate("""async (image) => {
+    return page.evaluate(
+        """async (image) => {
         await image.decode();
         const c = document.createElement('canvas'); c.width = 64; c.height = 36;
         const x = c.getContext('2d'); x.drawImage(image, 0, 0, 64, 36);
-        return [...x.getImageData(0, 0, 64, 36).data].reduce((a, b, k) => a + (k % 4 < 3 ? b : 0), 0) / (64 * 36 * 3);
-    }""", locator.element_handle())
+        const codes = [...x.getImageData(0, 0, 64, 36).data];
+        return codes.reduce((a, b, k) => a + (k % 4 < 3 ? b : 0), 0) / (64 * 36 * 3);
+    }""",
+        locator.element_handle(),
+    )
 
 
 def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
@@ -54,17 +63,25 @@ def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
     assert abs(np.log2(level(desk) / before["under the chin"])) > 0.5
     sheet = comparing(desk)
     table = sheet.get_by_role("region", name="What differs")
-    expect(table.get_by_role("row", name=re.compile("^Units? ?Key|Key dimmer"))).to_contain_text("1⅓ stops up")
-    expect(table.get_by_role("row", name=re.compile("^Camera stop|stop T"))).to_contain_text("less exposure")
+    expect(table.get_by_role("row", name=re.compile("^Units? ?Key|Key dimmer"))).to_contain_text(
+        "1⅓ stops up"
+    )
+    expect(table.get_by_role("row", name=re.compile("^Camera stop|stop T"))).to_contain_text(
+        "less exposure"
+    )
     now, then = (mean_of(desk, sheet.get_by_role("img").nth(k)) for k in (0, 1))
     assert abs(now - then) > 3
     # The wipe shows one over the other, its edge moved by keys.
     sheet.get_by_role("button", name="Wipe").click()
     edge = sheet.get_by_role("slider", name="Edge of the wipe")
     edge.press("Home")
-    assert "inset(0px 100% 0px 0px)" in sheet.get_by_alt_text("This frame").evaluate("(i) => getComputedStyle(i).clipPath")
+    assert "inset(0px 100% 0px 0px)" in sheet.get_by_alt_text("This frame").evaluate(
+        "(i) => getComputedStyle(i).clipPath"
+    )
     sheet.get_by_role("button", name="Match this").click()
-    expect(sheet.get_by_role("status", name="Match")).to_contain_text("within a tenth of a stop", timeout=30_000)
+    expect(sheet.get_by_role("status", name="Match")).to_contain_text(
+        "within a tenth of a stop", timeout=30_000
+    )
     expect(table.get_by_role("row", name=re.compile("under the chin"))).to_have_count(0)
     # The camera is no dimmer: it is still told, until all is put back.
     expect(table).to_contain_text("less exposure")
@@ -72,7 +89,9 @@ def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
     expect(table).to_contain_text("Nothing differs")
     sheet.get_by_role("button", name="Done").click()
     settled(desk)
-    assert {k: round(v, 2) for k, v in readings(desk).items()} == {k: round(v, 2) for k, v in before.items()}
+    assert {k: round(v, 2) for k, v in readings(desk).items()} == {
+        k: round(v, 2) for k, v in before.items()
+    }
     # What was frozen is here after the page is closed and opened; every step can be undone.
     desk.reload()
     settled(desk)
@@ -103,7 +122,9 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     expect(table).to_contain_text("only there", timeout=30_000)
     expect(table).to_contain_text("The place")
     picture = sheet.get_by_alt_text(re.compile("Watch officer"))
-    desk.wait_for_function("(i) => i.complete && i.naturalWidth === 640", arg=picture.element_handle(), timeout=60_000)
+    desk.wait_for_function(
+        "(i) => i.complete && i.naturalWidth === 640", arg=picture.element_handle(), timeout=60_000
+    )
     desk.keyboard.press("Escape")
 
 

@@ -18,9 +18,14 @@ def settled(page):
     # A gesture's look comes a moment after it, and only then is anything under way.
     page.wait_for_timeout(500)
     expect(page.get_by_label("Key-to-fill ratio")).to_be_visible()
-    # The first frame of a server that has just begun waits for its kernels, figures and links, on a machine that does two such at once.
-    page.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=90_000)
-    expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute("aria-busy", "false", timeout=60_000)
+    # The first frame of a server that has just begun waits for its kernels, figures and links, on a
+    # machine that does two such at once.
+    page.wait_for_function(
+        "() => performance.getEntriesByName('frame-full').length > 0", timeout=90_000
+    )
+    expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute(
+        "aria-busy", "false", timeout=60_000
+    )
     expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("kept|you look"))
     page.wait_for_timeout(150)
@@ -40,8 +45,11 @@ def open_copy(page):
             const file = await (await fetch(`/api${link}/export`)).text();
             const { scene } = await (await fetch(`/api${link}`)).json();
             const headers = { "X-CSRFToken": csrf, "Content-Type": "application/json" };
-            return (await (await fetch(`/api/scenes/${scene.id}/import`, { method: "POST", headers, body: file })).json()).id;
-        }""", link)
+            const path = `/api/scenes/${scene.id}/import`;
+            return (await (await fetch(path, { method: "POST", headers, body: file })).json()).id;
+        }""",
+        link,
+    )
     page.goto(page.url.rstrip("/") + f"/setups/{made}")
     settled(page)
 
@@ -50,7 +58,12 @@ def signal(page, box=FACE):
     """Mean linear signal of a part of the frame, undoing BT.709."""
     codes = pixels(page)
     height, width, _ = codes.shape
-    x0, y0, x1, y1 = int(box[0] * width), int(box[1] * height), int(box[2] * width), int(box[3] * height)
+    x0, y0, x1, y1 = (
+        int(box[0] * width),
+        int(box[1] * height),
+        int(box[2] * width),
+        int(box[3] * height),
+    )
     v = codes[y0:y1, x0:x1] / 255
     return float(np.where(v < 0.081, v / 4.5, ((v + 0.099) / 1.099) ** (1 / 0.45)).mean())
 
@@ -67,7 +80,11 @@ def unit_centre(page, unit):
 
 
 def middle_of_plan(page):
-    box = page.get_by_role("button", name="Subject on the plan").locator("circle").first.bounding_box()
+    box = (
+        page.get_by_role("button", name="Subject on the plan")
+        .locator("circle")
+        .first.bounding_box()
+    )
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
@@ -79,7 +96,9 @@ def drag(page, start, end, steps=10, **keys):
     page.mouse.move(*start)
     page.mouse.down()
     for k in range(1, steps + 1):
-        page.mouse.move(start[0] + (end[0] - start[0]) * k / steps, start[1] + (end[1] - start[1]) * k / steps)
+        page.mouse.move(
+            start[0] + (end[0] - start[0]) * k / steps, start[1] + (end[1] - start[1]) * k / steps
+        )
         page.wait_for_timeout(20)
     page.mouse.up()
 
@@ -101,7 +120,9 @@ def test_the_desk_fits_without_scrolling(desk):
     for width, height in ((1280, 800), (1024, 700)):
         desk.set_viewport_size({"width": width, "height": height})
         desk.wait_for_timeout(200)
-        sizes = desk.evaluate("() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]")
+        sizes = desk.evaluate(
+            "() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]"
+        )
         assert sizes == [width, height]
         for name in ("Stop-ring plan", "Heights above the floor"):
             box = desk.get_by_role("group", name=name).bounding_box()
@@ -116,7 +137,8 @@ def test_drag_the_key_a_ring_out_and_lose_a_stop(desk):
     settled(desk)
     distance = float(field(desk, "To the face").input_value())
     before, lit = level(desk), signal(desk)
-    # The plan shows the floor: stretch the walk so that the way to the face grows by the square root of two.
+    # The plan shows the floor: stretch the walk so that the way to the face grows by the square
+    # root of two.
     middle, start = middle_of_plan(desk), unit_centre(desk, "key")
     height = float(field(desk, "Over floor").input_value())
     rise = distance * np.sin(np.radians(float(field(desk, "Above eyes").input_value())))
@@ -126,7 +148,9 @@ def test_drag_the_key_a_ring_out_and_lose_a_stop(desk):
     drag(desk, start, end)
     settled(desk)
     assert float(field(desk, "Over floor").input_value()) == height
-    assert float(field(desk, "To the face").input_value()) == pytest.approx(distance * 2**0.5, rel=0.03)
+    assert float(field(desk, "To the face").input_value()) == pytest.approx(
+        distance * 2**0.5, rel=0.03
+    )
     # A stop by the square law; a box this near falls off a little gentler.
     assert 0.75 < np.log2(before / level(desk)) < 1.1
     assert np.log2(lit / signal(desk)) == pytest.approx(np.log2(before / level(desk)), abs=0.2)
@@ -135,11 +159,13 @@ def test_drag_the_key_a_ring_out_and_lose_a_stop(desk):
 HELD = """async () => {
     performance.clearMarks();
     const start = performance.now();
-    while (performance.now() - start < 60_000 && performance.getEntriesByName('layer-coarse').length < 3) {
-        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', shiftKey: true, bubbles: true }));
+    const coarse = () => performance.getEntriesByName('layer-coarse').length;
+    while (performance.now() - start < 60_000 && coarse() < 3) {
+        const press = { key: 'ArrowLeft', shiftKey: true, bubbles: true };
+        document.body.dispatchEvent(new KeyboardEvent('keydown', press));
         await new Promise((r) => setTimeout(r, 25));
     }
-    return [performance.getEntriesByName('layer-coarse').length, performance.getEntriesByName('look-read').length];
+    return [coarse(), performance.getEntriesByName('look-read').length];
 }"""
 
 
@@ -165,7 +191,9 @@ def test_keys_round_the_face_and_on_the_dimmer(desk):
     for _ in range(3):
         dimmer.press("ArrowLeft")
     settled(desk)
-    desk.wait_for_function(f"() => !document.querySelector('aside').innerText.includes('{key_side:.1f} fc')")
+    desk.wait_for_function(
+        f"() => !document.querySelector('aside').innerText.includes('{key_side:.1f} fc')"
+    )
     assert 0.7 < np.log2(key_side / level(desk, "key side, toward")) <= 1.02
     desk.keyboard.press("?")
     desk.locator("body").press("Escape")
@@ -241,8 +269,12 @@ def test_units_of_measure(desk):
     desk.get_by_role("button", name="tenths").click()
     desk.keyboard.press("Escape")
     expect(desk.get_by_role("row", name=re.compile("under the chin"))).to_contain_text("lx")
-    expect(desk.get_by_label("T-stop under the chin")).to_have_text(re.compile(r"^T[\d.]+( \+ \d/10)?$"))
-    expect(desk.get_by_role("group", name="Stop-ring plan")).to_contain_text(re.compile("ft to the face"))
+    expect(desk.get_by_label("T-stop under the chin")).to_have_text(
+        re.compile(r"^T[\d.]+( \+ \d/10)?$")
+    )
+    expect(desk.get_by_role("group", name="Stop-ring plan")).to_contain_text(
+        re.compile("ft to the face")
+    )
 
 
 def test_a_place_that_cannot_be_is_said_and_taken_back(desk):
@@ -294,7 +326,10 @@ def test_a_lost_connection_keeps_the_edits(desk, server):
 
 def test_edits_that_were_never_sent_are_there_when_the_page_is_opened_again(desk):
     open_copy(desk)
-    desk.route("**/api/setups/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    desk.route(
+        "**/api/setups/*",
+        lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
+    )
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
     height = field(desk, "Over floor")
     height.fill("2.31")
@@ -309,7 +344,10 @@ def test_edits_that_were_never_sent_are_there_when_the_page_is_opened_again(desk
     settled(desk)
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
     expect(height).to_have_value("2.31")
-    assert "2.31" not in desk.evaluate("() => Object.entries(localStorage).filter(([k]) => k.startsWith('inkwell-unsent')).join('')")
+    assert "2.31" not in desk.evaluate(
+        "() => Object.entries(localStorage).filter(([k]) =>"
+        " k.startsWith('inkwell-unsent')).join('')"
+    )
 
 
 def test_two_hands_on_one_set_up(desk, browser, server):
@@ -378,8 +416,11 @@ def test_the_meter_is_held_elsewhere(desk):
     group = desk.get_by_role("group", name="Mark 1")
     group.get_by_label("Points").click()
     desk.get_by_role("option", name="straight up").click()
-    desk.wait_for_function("([was]) => { const r = [...document.querySelectorAll('tr')].find((t) => t.innerText.startsWith('Mark 1')); return r && !r.innerText.includes(was); }",
-                           arg=[f"{first:.1f} fc"])
+    desk.wait_for_function(
+        "([was]) => { const r = [...document.querySelectorAll('tr')].find((t) =>"
+        " t.innerText.startsWith('Mark 1')); return r && !r.innerText.includes(was); }",
+        arg=[f"{first:.1f} fc"],
+    )
     group.get_by_role("button", name="Take away").click()
     expect(row).to_have_count(0)
 
@@ -400,7 +441,10 @@ def test_the_camera_stops_down_and_the_readings_stay(desk):
 def test_shift_keeps_a_unit_on_its_spoke_and_the_strip_lifts_it(desk):
     open_copy(desk)
     desk.get_by_role("button", name=re.compile("^Fill .*panel")).click()
-    angle, height = field(desk, "Off lens").input_value(), float(field(desk, "Over floor").input_value())
+    angle, height = (
+        field(desk, "Off lens").input_value(),
+        float(field(desk, "Over floor").input_value()),
+    )
     start, middle = unit_centre(desk, "fill"), middle_of_plan(desk)
     desk.keyboard.down("Shift")
     drag(desk, start, ((start[0] + middle[0]) / 2 + 15, (start[1] + middle[1]) / 2))

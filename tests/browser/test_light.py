@@ -11,7 +11,9 @@ CHEST = (0.40, 0.62, 0.60, 0.95)
 
 
 def pick(page, label, option):
-    page.get_by_role("button", name=re.compile(f"^{label}")).and_(page.locator("[aria-haspopup=listbox]")).click()
+    page.get_by_role("button", name=re.compile(f"^{label}")).and_(
+        page.locator("[aria-haspopup=listbox]")
+    ).click()
     page.get_by_role("option", name=option).click()
 
 
@@ -43,7 +45,9 @@ def test_a_bounce_in_one_move_costs_and_softens_and_is_undone(desk):
     until(desk, lambda: millimetres() < 10)
     before, edge = level(desk), millimetres()
     pick(desk, "In one move", "Bounce it off a board")
-    expect(desk.get_by_label("Way of the light").get_by_role("button", name="On Key, board")).to_be_visible(timeout=40_000)
+    expect(
+        desk.get_by_label("Way of the light").get_by_role("button", name="On Key, board")
+    ).to_be_visible(timeout=40_000)
     settled(desk)
     assert level(desk) < before and re.match(r"−\d", measured(desk, "Costs"))
     assert millimetres() > 2 * edge
@@ -66,7 +70,10 @@ def test_what_is_hung_on_a_head_shows_in_numbers_and_in_the_frame(desk):
     way.get_by_role("button", name="Take Scrim, double off").click()
     until(desk, lambda: abs(level(desk) / before - 1) < 0.02)
     pick(desk, "Hang on", "Warming gel")
-    until(desk, lambda: float(re.match(r"(\d+) K", measured(desk, "White at the face")).group(1)) < 3600)
+    until(
+        desk,
+        lambda: float(re.match(r"(\d+) K", measured(desk, "White at the face")).group(1)) < 3600,
+    )
     pick(desk, "Hang on", "Barn doors")
     way.get_by_role("button", name="Barn doors nearer to the lamp").click()
     expect(way.get_by_role("button", name="Warming gel nearer to the lamp")).to_be_visible()
@@ -74,7 +81,9 @@ def test_what_is_hung_on_a_head_shows_in_numbers_and_in_the_frame(desk):
     expect(desk.get_by_text("its dial stands at")).to_be_visible(timeout=30_000)
     pick(desk, "Head", "Practical bulb, frosted")
     # The doors that were on the fresnel have nothing to hold on to now; the shade has.
-    expect(way.get_by_role("alert")).to_contain_text("Barn doors cannot be hung on a bare bulb", timeout=30_000)
+    expect(way.get_by_role("alert")).to_contain_text(
+        "Barn doors cannot be hung on a bare bulb", timeout=30_000
+    )
     way.get_by_role("button", name="Take Barn doors off").click()
     pick(desk, "Hang on", "Lamp shade")
     expect(way.get_by_role("row", name="Lamp shade")).to_be_visible(timeout=30_000)
@@ -128,7 +137,9 @@ def test_a_cloth_is_set_by_two_readings(desk):
     desk.get_by_label("Meter with it").fill("120")
     desk.get_by_label("Without it").fill("100")
     desk.get_by_role("button", name="Take", exact=True).click()
-    expect(desk.get_by_text("the meter must read more than nothing and less than without it")).to_be_visible()
+    expect(
+        desk.get_by_text("the meter must read more than nothing and less than without it")
+    ).to_be_visible()
     desk.get_by_label("Meter with it").fill("20")
     desk.get_by_role("button", name="Take", exact=True).click()
     settled(desk)
@@ -199,7 +210,9 @@ def test_a_long_rendering_can_be_stopped(desk):
     # The next change renders again.
     desk.get_by_role("textbox", name="Height").fill("3.17")
     desk.get_by_role("textbox", name="Height").press("Enter")
-    desk.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000)
+    desk.wait_for_function(
+        "() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000
+    )
 
 
 def test_a_cloth_of_ones_own_is_made_by_its_shares(desk):

@@ -1,4 +1,6 @@
-"""The whole order of work in the browser, as a gaffer builds: three-point in a dark room, and natural with a window that can't be dimmed."""
+"""The whole order of work in the browser, as a gaffer builds: three-point in a dark room, and
+natural with a window that can't be dimmed.
+"""
 
 import re
 
@@ -8,13 +10,49 @@ from tests.browser.test_desk import level, settled
 from tests.browser.test_light import pick, until
 
 ROOM = {
-    "schema_version": 4, "title": "Pilot, waiting room",
-    "room": {"width": 5, "depth": 6, "height": 2.8, **{side: {"reflectance": 0.1} for side in ("north", "south", "east", "west")}},
-    "figures": [{"id": "pilot", "name": "Pilot", "figure": "broad-man", "pose": "seated", "position": [2.5, 2.6]}],
-    "cameras": [{"id": "a", "name": "A camera", "position": [2.5, 5.1, 1.25], "aim": [2.5, 2.6, 1.08], "focal_length": 60}],
+    "schema_version": 4,
+    "title": "Pilot, waiting room",
+    "room": {
+        "width": 5,
+        "depth": 6,
+        "height": 2.8,
+        **{side: {"reflectance": 0.1} for side in ("north", "south", "east", "west")},
+    },
+    "figures": [
+        {
+            "id": "pilot",
+            "name": "Pilot",
+            "figure": "broad-man",
+            "pose": "seated",
+            "position": [2.5, 2.6],
+        }
+    ],
+    "cameras": [
+        {
+            "id": "a",
+            "name": "A camera",
+            "position": [2.5, 5.1, 1.25],
+            "aim": [2.5, 2.6, 1.08],
+            "focal_length": 60,
+        }
+    ],
 }
-WINDOW = {"id": "window", "name": "Harbour window", "wall": "south", "along": 1.6, "up": 1.75, "size": [0.9, 1.1]}
-LAMP = {"id": "lamp", "name": "Wall lamp", "role": "practical", "head": "bulb", "position": [4.6, 1.0, 1.9], "aim": [4.6, 1.0, 0.9]}
+WINDOW = {
+    "id": "window",
+    "name": "Harbour window",
+    "wall": "south",
+    "along": 1.6,
+    "up": 1.75,
+    "size": [0.9, 1.1],
+}
+LAMP = {
+    "id": "lamp",
+    "name": "Wall lamp",
+    "role": "practical",
+    "head": "bulb",
+    "position": [4.6, 1.0, 1.9],
+    "aim": [4.6, 1.0, 0.9],
+}
 
 
 def open_own(page, document):
@@ -25,15 +63,21 @@ def open_own(page, document):
             const { csrf } = await (await fetch("/api/session")).json();
             const { scene } = await (await fetch(`/api${link}`)).json();
             const headers = { "X-CSRFToken": csrf, "Content-Type": "application/json" };
-            return (await (await fetch(`/api/scenes/${scene.id}/import`, { method: "POST", headers, body: JSON.stringify(document) })).json()).id;
-        }""", [link, document])
+            const path = `/api/scenes/${scene.id}/import`;
+            const body = JSON.stringify(document);
+            return (await (await fetch(path, { method: "POST", headers, body })).json()).id;
+        }""",
+        [link, document],
+    )
     page.goto(page.url.rstrip("/") + f"/setups/{made}")
     settled(page)
 
 
 def step(page, name):
     """The button of a step; opened when it is not."""
-    button = page.get_by_role("list", name="Steps").get_by_role("button", name=re.compile(f"^{name}"))
+    button = page.get_by_role("list", name="Steps").get_by_role(
+        "button", name=re.compile(f"^{name}")
+    )
     if button.get_attribute("aria-expanded") == "false":
         button.click()
     return button
@@ -51,7 +95,11 @@ def done(page, name):
     step(page, name)
     expect(check(page, name)).to_contain_text("Met", timeout=30_000)
     page.get_by_role("list", name="Steps").get_by_role("button", name="Done", exact=True).click()
-    expect(page.get_by_role("list", name="Steps").get_by_role("button", name=re.compile(f"^{name} done"))).to_be_visible()
+    expect(
+        page.get_by_role("list", name="Steps").get_by_role(
+            "button", name=re.compile(f"^{name} done")
+        )
+    ).to_be_visible()
     settled(page)
 
 
@@ -96,7 +144,8 @@ def test_three_point_is_built_step_by_step(desk):
     desk.keyboard.press("o")
     desk.get_by_role("button", name=re.compile("^Three-point")).click()
     expect(desk.get_by_text("11 steps to go.")).to_be_visible()
-    # The crown is cut: the step says so, has the camera in hand, and is met once the lens is tilted up.
+    # The crown is cut: the step says so, has the camera in hand, and is met once the lens is tilted
+    # up.
     step(desk, "Frame")
     expect(check(desk, "Frame")).to_contain_text("tilt up", timeout=30_000)
     tilt(desk, 1.2)
@@ -117,7 +166,9 @@ def test_three_point_is_built_step_by_step(desk):
     expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("4 : 1")
     bring(desk, re.compile("^200 W fresnel"))
     step(desk, "Separation")
-    expect(check(desk, "Separation")).to_contain_text(re.compile("over the backdrop"), timeout=30_000)
+    expect(check(desk, "Separation")).to_contain_text(
+        re.compile("over the backdrop"), timeout=30_000
+    )
     if "clipping" in check(desk, "Separation").inner_text():
         take_it(desk)
     done(desk, "Separation")
@@ -141,7 +192,9 @@ def test_three_point_is_built_step_by_step(desk):
     settled(desk)
     desk.keyboard.press("o")
     expect(desk.get_by_text("Built: every step is done or skipped.")).to_be_visible()
-    expect(desk.get_by_role("list", name="Steps").get_by_role("button", name=re.compile("done"))).to_have_count(11)
+    expect(
+        desk.get_by_role("list", name="Steps").get_by_role("button", name=re.compile("done"))
+    ).to_have_count(11)
 
 
 def skip(page, name, why):
@@ -156,15 +209,26 @@ def skip(page, name, why):
 
 
 def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
-    open_own(desk, {**ROOM, "title": "Pilot, by the harbour window", "openings": [WINDOW], "sky": {"level": 1200}, "units": [LAMP],
-                    "cameras": [{**ROOM["cameras"][0], "aim": [2.5, 2.6, 1.2], "focal_length": 45}]})
+    open_own(
+        desk,
+        {
+            **ROOM,
+            "title": "Pilot, by the harbour window",
+            "openings": [WINDOW],
+            "sky": {"level": 1200},
+            "units": [LAMP],
+            "cameras": [{**ROOM["cameras"][0], "aim": [2.5, 2.6, 1.2], "focal_length": 45}],
+        },
+    )
     desk.keyboard.press("o")
     desk.get_by_role("button", name=re.compile("^Natural")).click()
     done(desk, "Frame")
     # The place lights the face by itself: that is asked about before anything is brought in.
     told = check(desk, "Keep or kill")
     expect(told).to_contain_text("the sky brings", timeout=30_000)
-    desk.get_by_role("list", name="Steps").get_by_role("button", name="Move Keep or kill later").click()
+    desk.get_by_role("list", name="Steps").get_by_role(
+        "button", name="Move Keep or kill later"
+    ).click()
     settled(desk)
     step(desk, "What can't be dimmed")
     expect(check(desk, "What can't be dimmed")).to_contain_text("Harbour window is lit by the sky")
@@ -188,7 +252,11 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
     # No lamp here reaches that; one that can is brought in, and the desk says at what dimmer.
     bring(desk, re.compile("^300 W head, softbox"))
     desk.get_by_role("tab", name="Meter").click()
-    reach = window.get_by_role("list", name="Who can reach it").get_by_role("listitem").filter(has_text="Key")
+    reach = (
+        window.get_by_role("list", name="Who can reach it")
+        .get_by_role("listitem")
+        .filter(has_text="Key")
+    )
     expect(reach).to_contain_text("%", timeout=30_000)
     reach.get_by_role("button", name="Take it there").click()
     until(desk, lambda: abs(level(desk, "key side, toward") / asked - 1) < 0.05)
@@ -213,6 +281,9 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
     expect(desk.get_by_text("1 step to go.")).to_be_visible()
     pick(desk, "Order", re.compile("^High contrast"))
     settled(desk)
-    names = [b.inner_text().split("\n")[0] for b in desk.get_by_role("list", name="Steps").locator("button[aria-expanded]").all()]
+    names = [
+        b.inner_text().split("\n")[0]
+        for b in desk.get_by_role("list", name="Steps").locator("button[aria-expanded]").all()
+    ]
     assert names.index("Separation") < names.index("Fill")
     expect(desk.get_by_text("1 step to go.")).to_be_visible()

@@ -20,4 +20,6 @@ def test_screenshots_are_current(browser):
         for name in views(page, server):
             now = small(Image.open(io.BytesIO(page.screenshot())))
             kept = small(Image.open(FOLDER / f"{name}.png"))
-            assert np.abs(now - kept).mean() < 4, f"docs/screenshots/{name}.png is out of date: run script/screenshots"
+            assert np.abs(now - kept).mean() < 4, (
+                f"docs/screenshots/{name}.png is out of date: run script/screenshots"
+            )

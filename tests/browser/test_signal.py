@@ -19,7 +19,11 @@ def instruments(page):
 
 
 def spot(page, key):
-    words = page.get_by_role("group", name="Spots", exact=True).locator("p", has_text=re.compile(f"^{key} \\d")).inner_text()
+    words = (
+        page.get_by_role("group", name="Spots", exact=True)
+        .locator("p", has_text=re.compile(f"^{key} \\d"))
+        .inner_text()
+    )
     code, stops, nits = re.match(r"\w (\d+) % ([+−][\d.]+) st · ([\d.]+) cd", words).groups()
     return float(code) / 100, float(stops.replace("−", "-")), float(nits)
 
@@ -32,7 +36,10 @@ def test_spots_tell_the_signal_by_the_curve(desk):
     group = desk.get_by_role("group", name="Spots", exact=True)
     expect(group).to_contain_text(":1")
     code, stops, _ = spot(desk, "A")
-    assert code == np.round(PLAIN["bt709"].encode(0.18 * 2**stops), 2) or abs(code - PLAIN["bt709"].encode(0.18 * 2**stops)) < 0.02
+    assert (
+        code == np.round(PLAIN["bt709"].encode(0.18 * 2**stops), 2)
+        or abs(code - PLAIN["bt709"].encode(0.18 * 2**stops)) < 0.02
+    )
     # Carried by keys, it reads another place; put away, it is silent.
     desk.get_by_role("button", name="Spot A", exact=True).focus()
     for _ in range(12):
@@ -67,7 +74,8 @@ def test_the_picture_in_bands_keeps_to_its_legend(desk):
     colours = {tuple(c) for c in banded[banded.max(2) != banded.min(2)]}
     assert (190, 112, 58) in colours and len(colours) <= 7 and not (plain == banded).all()
     copper = (banded == (190, 112, 58)).all(2)
-    # What is painted as middle grey is so in the plain picture: 41 % and a quarter of a stop about it.
+    # What is painted as middle grey is so in the plain picture: 41 % and a quarter of a stop about
+    # it.
     grey = plain[copper].astype(float) @ [0.2126, 0.7152, 0.0722] / 255
     assert np.percentile(grey, 5) > 0.35 and np.percentile(grey, 95) < 0.46
     legend.get_by_role("button", name="Move the edges…").click()

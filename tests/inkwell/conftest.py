@@ -24,8 +24,17 @@ class Hand(Client):
             self.token = self.get("/api/session").json()["csrf"]
 
     def call(self, method, path, data=None, **kwargs):
-        body = data if isinstance(data, (bytes, str)) else json.dumps(data) if data is not None else ""
-        return self.generic(method, path, body, content_type="application/json", headers={"X-CSRFToken": self.token}, **kwargs)
+        body = (
+            data if isinstance(data, (bytes, str)) else json.dumps(data) if data is not None else ""
+        )
+        return self.generic(
+            method,
+            path,
+            body,
+            content_type="application/json",
+            headers={"X-CSRFToken": self.token},
+            **kwargs,
+        )
 
     def lines(self, pk, data):
         """Lines of a look at a set-up, as they came."""
@@ -45,7 +54,10 @@ class Hand(Client):
 
 @pytest.fixture
 def people(db, quick_passwords):
-    return {name: User.objects.create_user(name, password=PASSWORD) for name in ("owner", "editor", "viewer", "stranger")}
+    return {
+        name: User.objects.create_user(name, password=PASSWORD)
+        for name in ("owner", "editor", "viewer", "stranger")
+    }
 
 
 @pytest.fixture

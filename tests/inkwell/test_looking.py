@@ -1,4 +1,6 @@
-"""What the screen asks while a hand moves: looks, layers, the lens; and what becomes of questions nobody waits for."""
+"""What the screen asks while a hand moves: looks, layers, the lens; and what becomes of questions
+nobody waits for.
+"""
 
 import json
 import threading
@@ -35,7 +37,10 @@ def test_a_look_names_the_layers_that_then_come(hand, setup):
     document = scene()
     for source in sources(document):
         keys = look["layers"][source.id]
-        assert keys == {"coarse": layer_key(document, document.cameras[0], source, COARSE), "full": layer_key(document, document.cameras[0], source, FULL)}
+        assert keys == {
+            "coarse": layer_key(document, document.cameras[0], source, COARSE),
+            "full": layer_key(document, document.cameras[0], source, FULL),
+        }
         response = hand.get(f"{url}/layers/{keys['coarse']}")
         assert response.status_code == 200 and "immutable" in response["Cache-Control"]
         layer = decode_layer(response.content)
@@ -48,7 +53,9 @@ def test_a_dimmer_and_a_colour_are_no_new_layer(hand, setup):
     first = hand.look(setup.pk, {"document": data(), "client": "one"})["layers"]
     other = moved(moved(data(), "units", 0, dimmer=0.1, cct=3200), "cameras", 0, iso=1600)
     assert hand.look(setup.pk, {"document": other, "client": "one"})["layers"] == first
-    turned = hand.look(setup.pk, {"document": moved(data(), "units", 0, aim=[3, 3, 1.3]), "client": "one"})["layers"]
+    turned = hand.look(
+        setup.pk, {"document": moved(data(), "units", 0, aim=[3, 3, 1.3]), "client": "one"}
+    )["layers"]
     assert turned["key"] != first["key"] and turned["fill"] == first["fill"]
 
 
@@ -62,7 +69,9 @@ def test_what_the_frame_is_mixed_from_does_not_wait_for_the_meter(hand, setup, m
         return read_setup(*asked)
 
     monkeypatch.setattr("inkwell.setups.api.read_setup", slow)
-    answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": data(), "client": "one", "only": "key"})
+    answer = hand.call(
+        "POST", f"/api/setups/{setup.pk}/look", {"document": data(), "client": "one", "only": "key"}
+    )
 
     async def follow():
         lines = aiter(answer.streaming_content)
@@ -70,23 +79,38 @@ def test_what_the_frame_is_mixed_from_does_not_wait_for_the_meter(hand, setup, m
         assert list(mix) == ["mix"] and set(mix["mix"]["layers"]) == {"key", "fill"} and not read
         go.set()
         look = json.loads(await anext(lines))
-        assert list(look) == ["look"] and look["look"]["readings"]["marks"] and read == [("key", "third")]
+        assert (
+            list(look) == ["look"]
+            and look["look"]["readings"]["marks"]
+            and read == [("key", "third")]
+        )
         assert [line async for line in lines] == []
 
     async_to_sync(follow)()
 
 
-@pytest.mark.parametrize(("broken", "status", "detail"), [
-    (MothError("A lamp stands in the wall.", "units[0]"), 422, "A lamp stands in the wall."),
-    (ZeroDivisionError("secret"), 500, "Something broke on the server; nothing of yours was changed."),
-])
+@pytest.mark.parametrize(
+    ("broken", "status", "detail"),
+    [
+        (MothError("A lamp stands in the wall.", "units[0]"), 422, "A lamp stands in the wall."),
+        (
+            ZeroDivisionError("secret"),
+            500,
+            "Something broke on the server; nothing of yours was changed.",
+        ),
+    ],
+)
 def test_an_error_that_comes_late_is_a_line_too(hand, setup, monkeypatch, broken, status, detail):
     def fails(*_):
         raise broken
 
     monkeypatch.setattr("inkwell.setups.api.read_setup", fails)
     mix, said = hand.lines(setup.pk, {"document": data(), "picture": False})
-    assert list(mix) == ["mix"] and said["problem"]["status"] == status and said["problem"]["detail"] == detail
+    assert (
+        list(mix) == ["mix"]
+        and said["problem"]["status"] == status
+        and said["problem"]["detail"] == detail
+    )
     assert said["problem"].get("path", "") == ("units[0]" if status == 422 else "")
 
 
@@ -94,7 +118,12 @@ def test_a_layer_nobody_asked_for_is_not_there(hand, hands, setup):
     assert hand.get(f"/api/setups/{setup.pk}/layers/0123").status_code == 404
     look = hand.look(setup.pk, {"document": data(), "client": "one"})
     # Nor for people outside, who may not learn that it exists.
-    assert hands["stranger"].get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}").status_code == 404
+    assert (
+        hands["stranger"]
+        .get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}")
+        .status_code
+        == 404
+    )
 
 
 def test_what_was_stopped_is_gone(hand, setup, quiet, monkeypatch):
@@ -103,15 +132,28 @@ def test_what_was_stopped_is_gone(hand, setup, quiet, monkeypatch):
     url = f"/api/setups/{setup.pk}"
     look = hand.look(setup.pk, {"document": data(), "client": "stopping"})
     assert len(quiet._waiting) == 4
-    assert hand.call("POST", f"{url}/stop", {"client": "never here"}).status_code == 204 and len(quiet._waiting) == 4
-    assert hand.call("POST", f"{url}/stop", {"client": "stopping"}).status_code == 204 and not quiet._waiting
+    assert (
+        hand.call("POST", f"{url}/stop", {"client": "never here"}).status_code == 204
+        and len(quiet._waiting) == 4
+    )
+    assert (
+        hand.call("POST", f"{url}/stop", {"client": "stopping"}).status_code == 204
+        and not quiet._waiting
+    )
     gone = hand.get(f"{url}/layers/{look['layers']['key']['full']}")
     assert gone.status_code == 410 and "given up" in gone.json()["detail"]
 
 
 def test_the_lens_is_sharp_at_the_focus_and_softer_wide_open(hand, setup):
     url = f"/api/setups/{setup.pk}/lens"
-    at = {t: halves(hand.call("POST", url, {"document": moved(data(), "cameras", 0, t_stop=t, focal_length=85)})) for t in (2.0, 4.0)}
+    at = {
+        t: halves(
+            hand.call(
+                "POST", url, {"document": moved(data(), "cameras", 0, t_stop=t, focal_length=85)}
+            )
+        )
+        for t in (2.0, 4.0)
+    }
     face = at[2.0][100:140, 300:340]
     corner = at[2.0][:30, :60]
     assert face.min() < 1 < corner.mean()
@@ -186,7 +228,9 @@ def test_a_whole_picture_lets_the_meter_finish_but_not_for_ever(quiet, monkeypat
 
 def test_a_meter_waits_for_nothing_that_was_given_up(quiet, monkeypatch):
     waited = []
-    monkeypatch.setattr("inkwell.setups.rendering.wait", lambda futures, patience: waited.append(len(futures)))
+    monkeypatch.setattr(
+        "inkwell.setups.rendering.wait", lambda futures, patience: waited.append(len(futures))
+    )
     coarse = [pair["coarse"] for pair in wish(quiet, "a", scene()).values()]
     with quiet.meter_turn(coarse):
         quiet.drop("a")
@@ -207,7 +251,9 @@ def test_two_windows_share_a_job_and_one_may_leave(quiet):
 
 def test_a_newer_wish_gives_up_what_it_does_not_need(quiet):
     first = wish(quiet, "a", scene())
-    second = wish(quiet, "a", scene(units=[{**data()["units"][0], "aim": [3, 3, 1.4]}, data()["units"][1]]))
+    second = wish(
+        quiet, "a", scene(units=[{**data()["units"][0], "aim": [3, 3, 1.4]}, data()["units"][1]])
+    )
     assert second["fill"] == first["fill"] and second["key"] != first["key"]
     assert set(quiet._waiting) == {key for pair in second.values() for key in pair.values()}
     with pytest.raises(Cancelled):
@@ -229,7 +275,9 @@ def test_a_job_that_fails_tells_who_waits():
 
 def test_small_pictures_to_judge_by_are_those_of_the_frame(hand, setup):
     look = hand.look(setup.pk, {"document": data(), "client": "one"})
-    shown = decode_layer(hand.get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}").content)
+    shown = decode_layer(
+        hand.get(f"/api/setups/{setup.pk}/layers/{look['layers']['key']['coarse']}").content
+    )
     judged = the_desk.coarse(scene())
     assert set(judged) == {"key", "fill"}
     np.testing.assert_allclose(judged["key"].surfaces, shown.surfaces, rtol=0.01, atol=1e-3)

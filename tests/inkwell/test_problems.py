@@ -19,7 +19,9 @@ def body_of(answer):
     return json.loads(answer.content)
 
 
-def test_a_fault_of_ours_tells_nothing_of_the_inside_and_is_logged(hand, setup, monkeypatch, caplog):
+def test_a_fault_of_ours_tells_nothing_of_the_inside_and_is_logged(
+    hand, setup, monkeypatch, caplog
+):
     def breaks(*_):
         raise ZeroDivisionError("a secret of the house")
 
@@ -27,7 +29,11 @@ def test_a_fault_of_ours_tells_nothing_of_the_inside_and_is_logged(hand, setup, 
     with caplog.at_level(logging.ERROR):
         answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"picture": False})
     said = body_of(answer)
-    assert answer.status_code == 500 and said["detail"] == problems.BROKEN and "secret" not in answer.content.decode()
+    assert (
+        answer.status_code == 500
+        and said["detail"] == problems.BROKEN
+        and "secret" not in answer.content.decode()
+    )
     assert "a secret of the house" in caplog.text
 
 
@@ -42,16 +48,30 @@ def test_what_the_framework_refuses_is_a_problem_too(hand, setup, monkeypatch):
 
 def test_guessing_passwords_is_slowed(hands, people):
     cache.clear()
-    answers = [hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"}).status_code for _ in range(61)]
+    answers = [
+        hands["nobody"]
+        .call("POST", "/api/session", {"username": "owner", "password": "not it"})
+        .status_code
+        for _ in range(61)
+    ]
     assert set(answers[:60]) == {401} and answers[60] == 429
-    said = body_of(hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"}))
+    said = body_of(
+        hands["nobody"].call("POST", "/api/session", {"username": "owner", "password": "not it"})
+    )
     assert said["status"] == 429 and said["detail"] == "Wait a minute before you try again."
     cache.clear()
 
 
-@pytest.mark.parametrize(("error", "told"), [
-    (MothError("A lamp stands in the wall.", "units[0]"), (422, "A lamp stands in the wall.", "units[0]")), (KeyError("inside"), (500, problems.BROKEN, "")),
-])
+@pytest.mark.parametrize(
+    ("error", "told"),
+    [
+        (
+            MothError("A lamp stands in the wall.", "units[0]"),
+            (422, "A lamp stands in the wall.", "units[0]"),
+        ),
+        (KeyError("inside"), (500, problems.BROKEN, "")),
+    ],
+)
 def test_an_error_is_told_alike_before_and_after_an_answer_has_begun(error, told):
     def breaks():
         raise error
@@ -61,9 +81,15 @@ def test_an_error_is_told_alike_before_and_after_an_answer_has_begun(error, told
     assert async_to_sync(later)(lambda: {"a": 1}, "look") == {"look": {"a": 1}}
 
 
-@pytest.mark.parametrize(("location", "place"), [
-    (("body", "data", "document", "units", 2, "dimmer"), "units[2].dimmer"), (("body", "payload", "title"), "title"), (("query", "version"), "query.version"), ((), ""),
-])
+@pytest.mark.parametrize(
+    ("location", "place"),
+    [
+        (("body", "data", "document", "units", 2, "dimmer"), "units[2].dimmer"),
+        (("body", "payload", "title"), "title"),
+        (("query", "version"), "query.version"),
+        ((), ""),
+    ],
+)
 def test_places_are_named_as_in_the_file(location, place):
     assert problems._place(location) == place
 
@@ -73,7 +99,9 @@ def test_the_real_door_refuses_what_is_too_large_and_says_what_a_page_may_load(d
     client = AsyncClient()
 
     def sent(body):
-        return async_to_sync(client.post)("/api/session", data=body, content_type="application/json")
+        return async_to_sync(client.post)(
+            "/api/session", data=body, content_type="application/json"
+        )
 
     answer = async_to_sync(client.get)("/api/session")
     assert answer.status_code == 200 and "default-src 'self'" in answer["Content-Security-Policy"]

@@ -15,7 +15,11 @@ from tests.scenes import setup as small
 
 
 def edit(hand, setup, document, version, gesture="moved"):
-    return hand.call("PUT", f"/api/setups/{setup.pk}", {"document": document, "base_version": version, "gesture": gesture})
+    return hand.call(
+        "PUT",
+        f"/api/setups/{setup.pk}",
+        {"document": document, "base_version": version, "gesture": gesture},
+    )
 
 
 def test_each_gesture_is_a_revision_and_undo_walks_over_them(hand, setup):
@@ -32,7 +36,9 @@ def test_each_gesture_is_a_revision_and_undo_walks_over_them(hand, setup):
     fresh = edit(hand, setup, moved(data(), "units", 0, dimmer=0.9), 7, "brighter").json()
     assert fresh["redo"] is None and Revision.objects.filter(setup=setup).count() == 5
     listed = hand.get(path + "/revisions").json()
-    assert [r["gesture"] for r in listed][:2] == ["brighter", "dimmer 3"] and listed[0]["parent"] == 3
+    assert [r["gesture"] for r in listed][:2] == ["brighter", "dimmer 3"] and listed[0][
+        "parent"
+    ] == 3
     assert hand.call("POST", path + "/redo", {"base_version": 8}).status_code == 422
 
 
@@ -58,8 +64,18 @@ REFUSED = [
     (moved(data(), "units", 0, head="moonbeam"), "units[0].head"),
     (moved(data(), "units", 0, ies="TILT=NONE\n1 nan"), "units[0].ies"),
     (moved(data(), "units", 0, aim=[4.4, 4.4, 2.0]), "units[0]"),
-    (data(furniture=[{"id": "b", "name": "Cabinet", "position": [3, 5.5, 0], "size": [1, 1, 2]}]), "cameras[0].position"),
-    (data(furniture=[{"id": "b", "name": "Cabinet", "position": [3, 5.5, 0], "size": [0, 1, 2]}]), "furniture[0].size[0]"),
+    (
+        data(
+            furniture=[{"id": "b", "name": "Cabinet", "position": [3, 5.5, 0], "size": [1, 1, 2]}]
+        ),
+        "cameras[0].position",
+    ),
+    (
+        data(
+            furniture=[{"id": "b", "name": "Cabinet", "position": [3, 5.5, 0], "size": [0, 1, 2]}]
+        ),
+        "furniture[0].size[0]",
+    ),
     (data(figures=[]), "figures"),
     (data(schema_version=9), "schema_version"),
 ]
@@ -67,27 +83,48 @@ REFUSED = [
 
 @pytest.mark.parametrize("document,path", REFUSED, ids=[p for _, p in REFUSED])
 def test_a_document_that_cannot_be_is_refused_and_nothing_changes(document, path, hand, setup):
-    for answer in (edit(hand, setup, document, 1), hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": document})):
+    for answer in (
+        edit(hand, setup, document, 1),
+        hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": document}),
+    ):
         assert answer.status_code == 422
         assert answer.json()["path"] == path and len(answer.json()["detail"]) > 10
     assert Revision.objects.filter(setup=setup).count() == 1
 
 
-@pytest.mark.parametrize("body", [b"", b"{", b"\xff\xfe", b"[]", b"null", b'{"schema_version": NaN}', b"[" * 50_000, b'{"schema_version": 1}'])
+@pytest.mark.parametrize(
+    "body",
+    [
+        b"",
+        b"{",
+        b"\xff\xfe",
+        b"[]",
+        b"null",
+        b'{"schema_version": NaN}',
+        b"[" * 50_000,
+        b'{"schema_version": 1}',
+    ],
+)
 def test_a_broken_file_is_refused_with_words(body, hand, scene):
     answer = hand.call("POST", f"/api/scenes/{scene.pk}/import", body)
     assert answer.status_code == 422 and answer.json()["detail"]
     assert not scene.setups.exists()
 
 
-@pytest.mark.parametrize("body", [b"{", b"\xff\xfe\x00", b"[]", b'"x"', b'{"document": {"units": [[[]]]}, "base_version": "x"}'])
+@pytest.mark.parametrize(
+    "body",
+    [b"{", b"\xff\xfe\x00", b"[]", b'"x"', b'{"document": {"units": [[[]]]}, "base_version": "x"}'],
+)
 def test_a_broken_request_is_no_500(body, hand, setup):
     answer = hand.call("PUT", f"/api/setups/{setup.pk}", body)
     assert 400 <= answer.status_code < 500 and answer["Content-Type"] == "application/problem+json"
 
 
 def test_bodies_over_the_limit_are_refused(hand, scene, setup):
-    for path, method in ((f"/api/scenes/{scene.pk}/import", "POST"), (f"/api/setups/{setup.pk}", "PUT")):
+    for path, method in (
+        (f"/api/scenes/{scene.pk}/import", "POST"),
+        (f"/api/setups/{setup.pk}", "PUT"),
+    ):
         assert hand.call(method, path, b" " * 2_600_000).status_code == 413
         # A claim alone is enough: nothing of a gigabyte is read.
         assert hand.call(method, path, b"{}", CONTENT_LENGTH="1000000000").status_code == 413
@@ -103,20 +140,26 @@ def test_a_file_goes_out_and_comes_back(hand, setup, scene):
 def test_a_new_set_up_is_a_dark_stage_with_a_person(hand, scene):
     made = hand.call("POST", f"/api/scenes/{scene.pk}/setups", {"title": "Chart store"}).json()
     assert made["document"]["units"] == [] and made["document"]["title"] == "Chart store"
-    look = hand.look(made['id'], {})
-    assert look["readings"]["sentence"] == "No units yet: the stage is dark." and look["layers"] == {}
+    look = hand.look(made["id"], {})
+    assert (
+        look["readings"]["sentence"] == "No units yet: the stage is dark." and look["layers"] == {}
+    )
 
 
 def test_a_look_has_readings_gains_and_layers(hand, setup):
     look = hand.look(setup.pk, {"client": "t1"})
     assert set(look["layers"]) == set(look["colours"]) == {"key", "fill"}
     assert look["readings"]["key"] == "key" and look["exposure"] > 0
-    dimmed = hand.look(setup.pk, {"client": "t1", "document": moved(data(), "units", 0, dimmer=0.1)})
+    dimmed = hand.look(
+        setup.pk, {"client": "t1", "document": moved(data(), "units", 0, dimmer=0.1)}
+    )
     assert dimmed["layers"] == look["layers"]  # a dimmer never causes a render
     for name, size in (("coarse", COARSE), ("full", FULL)):
         layer = hand.get(f"/api/setups/{setup.pk}/layers/{look['layers']['key'][name]}").content
         magic, width, height, _, count = struct.unpack("<4sHHfI", layer[:16])
-        assert (magic, width, height) == (b"IML1", *size) and len(layer) == 16 + 4 * width * height + 12 * count
+        assert (magic, width, height) == (b"IML1", *size) and len(
+            layer
+        ) == 16 + 4 * width * height + 12 * count
     solo = hand.call("POST", f"/api/setups/{setup.pk}/look", {"only": "ghost"})
     assert solo.status_code == 422
 
@@ -128,7 +171,9 @@ def test_what_is_waited_for_can_be_stopped():
     desk.wish("other", 1, small(), scene.cameras[0])
     desk.drop("window")
     desk.drop("nobody")
-    assert len(desk.fetch(1, wished["key"]["coarse"])) > 192 * 108 * 4  # another window still waits for it
+    assert (
+        len(desk.fetch(1, wished["key"]["coarse"])) > 192 * 108 * 4
+    )  # another window still waits for it
     desk.drop("other")
     with pytest.raises(Cancelled):
         desk.fetch(1, wished["fill"]["full"])

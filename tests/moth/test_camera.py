@@ -6,7 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from moth.camera import DOME, bt709, frame_exposure, incident_illuminance, incident_stop, mix, shutter_time
+from moth.camera import (
+    DOME,
+    bt709,
+    frame_exposure,
+    incident_illuminance,
+    incident_stop,
+    mix,
+    shutter_time,
+)
 from moth.colour import planckian_uv, unit_gain, white_xyz
 from moth.document import Shutter
 from moth.metering import read_setup
@@ -20,7 +28,9 @@ from tests.scenes import BLACK_ROOM, data, moved, setup
 def test_incident_exposure_follows_iso_2720():
     # N^2 / t = E S / C
     assert incident_stop(1000, 100, 1 / 50, 250) ** 2 * 50 == pytest.approx(1000 * 100 / 250)
-    assert incident_stop(incident_illuminance(5.6, 800, 0.02, DOME), 800, 0.02, DOME) == pytest.approx(5.6)
+    assert incident_stop(
+        incident_illuminance(5.6, 800, 0.02, DOME), 800, 0.02, DOME
+    ) == pytest.approx(5.6)
     assert shutter_time(Shutter(angle=172.8), 24) == pytest.approx(0.02)
     assert shutter_time(Shutter(time=1 / 48), 24) == pytest.approx(1 / 48)
 
@@ -28,8 +38,16 @@ def test_incident_exposure_follows_iso_2720():
 def test_each_control_of_the_camera_is_worth_its_stops():
     base = setup().cameras[0]
     gain = frame_exposure(base)
-    for change, stops in (({"t_stop": base.t_stop * 2**0.5}, -1), ({"iso": 1600}, 1), ({"nd": 2}, -2), ({"fps": 50}, -1), ({"shutter": Shutter(angle=90)}, -1)):
-        assert np.log2(frame_exposure(base.model_copy(update=change)) / gain) == pytest.approx(stops)
+    for change, stops in (
+        ({"t_stop": base.t_stop * 2**0.5}, -1),
+        ({"iso": 1600}, 1),
+        ({"nd": 2}, -2),
+        ({"fps": 50}, -1),
+        ({"shutter": Shutter(angle=90)}, -1),
+    ):
+        assert np.log2(frame_exposure(base.model_copy(update=change)) / gain) == pytest.approx(
+            stops
+        )
 
 
 def test_bt709_reference_values():
@@ -70,11 +88,15 @@ def test_shared_exponent_keeps_nine_bits(pixels):
 
 
 def test_a_layer_is_about_four_bytes_a_pixel():
-    layer = Layer(np.full((36, 64, 3), 5e5, np.float32), np.array([3]), np.array([9.0]), np.array([1.0]))
+    layer = Layer(
+        np.full((36, 64, 3), 5e5, np.float32), np.array([3]), np.array([9.0]), np.array([1.0])
+    )
     data_ = encode_layer(layer)
     assert len(data_) == 16 + 64 * 36 * 4 + 12
     scale = np.frombuffer(data_[8:12], "<f4")[0]
-    np.testing.assert_allclose(unpack_rgb9e5(np.frombuffer(data_[16:20], "<u4")) * scale, 5e5, rtol=0.003)
+    np.testing.assert_allclose(
+        unpack_rgb9e5(np.frombuffer(data_[16:20], "<u4")) * scale, 5e5, rtol=0.003
+    )
 
 
 def test_the_mix_is_the_sum_of_layers_times_gains():
@@ -82,7 +104,8 @@ def test_the_mix_is_the_sum_of_layers_times_gains():
     camera = scene.cameras[0]
     empty = np.zeros(0, np.int64), np.zeros(0), np.zeros(0)
     level = 0.18 / frame_exposure(camera)
-    # Both heads are bicolour: at 5600 K each gives what that mixture leaves, of the same white as the camera's.
+    # Both heads are bicolour: at 5600 K each gives what that mixture leaves, of the same white as
+    # the camera's.
     level /= np.mean([HEADS[u.head].output(5600) for u in scene.units])
     layers = {u.id: Layer(np.full((2, 2, 3), level, np.float32), *empty) for u in scene.units}
     frame = mix(scene, camera, layers)  # two units at half: middle grey
@@ -93,11 +116,25 @@ def test_the_mix_is_the_sum_of_layers_times_gains():
 
 def test_keys_change_with_geometry_only():
     base = data()
-    key = lambda document: layer_key(s := setup(**document), s.cameras[0], sources(s)[0], (480, 270))
+    key = lambda document: layer_key(
+        s := setup(**document), s.cameras[0], sources(s)[0], (480, 270)
+    )
     first = key(base)
-    for same in ({"dimmer": 0.1}, {"cct": 3200}, {"green": 0.5}, {"on": False}, {"name": "Sun"}, {"role": "edge"}):
+    for same in (
+        {"dimmer": 0.1},
+        {"cct": 3200},
+        {"green": 0.5},
+        {"on": False},
+        {"name": "Sun"},
+        {"role": "edge"},
+    ):
         assert key(moved(base, "units", 0, **same)) == first
-    for other in ({"position": [4.4, 4.4, 2.1]}, {"aim": [3, 3, 1.3]}, {"head": "tube-2ft"}, {"roll": 10}):
+    for other in (
+        {"position": [4.4, 4.4, 2.1]},
+        {"aim": [3, 3, 1.3]},
+        {"head": "tube-2ft"},
+        {"roll": 10},
+    ):
         assert key(moved(base, "units", 0, **other)) != first
     assert key(moved(base, "cameras", 0, t_stop=8)) == first
     assert key(moved(base, "cameras", 0, focal_length=85)) != first
@@ -122,7 +159,10 @@ def test_both_schools_of_ratio_are_what_they_say():
     reading, marks = read(data())
     by_hand = marks["key-side"]["lux"] / marks["fill-shaded"]["lux"]
     assert reading["ratios"]["combined"]["ratio"] == pytest.approx(by_hand)
-    key_alone, fill_alone = read(data(), only="key")[1]["key-side"]["lux"], read(data(), only="fill")[1]["fill-side"]["lux"]
+    key_alone, fill_alone = (
+        read(data(), only="key")[1]["key-side"]["lux"],
+        read(data(), only="fill")[1]["fill-side"]["lux"],
+    )
     assert reading["ratios"]["single"]["ratio"] == pytest.approx(key_alone / fill_alone)
     assert reading["ratios"]["combined"]["stops"] == pytest.approx(np.log2(by_hand))
     assert "(key+fill : fill)" in reading["sentence"]
@@ -143,13 +183,22 @@ def test_a_white_room_fills_itself():
         sides = {side: {"reflectance": reflectance} for side in BLACK_ROOM}
         reading, _ = read({**alone, "room": {**alone["room"], **sides}})
         ratios.append(reading["ratios"]["combined"]["ratio"])
-        assert reading["ratios"]["single"]["ratio"] is None and "fill side" in reading["ratios"]["single"]["words"]
+        assert (
+            reading["ratios"]["single"]["ratio"] is None
+            and "fill side" in reading["ratios"]["single"]["words"]
+        )
     assert ratios[0] > 4 * ratios[1] > 4
     dark, _ = read({**alone, "units": [{**u, "on": False} for u in alone["units"]]})
     assert "dark" in dark["sentence"]
 
 
 def test_stops_in_words():
-    assert [stop_words(n) for n in (2.83, 3.17, 3.56, 0.3, 200)] == ["T2.8", "T2.8 + ⅓", "T2.8 + ⅔", "below T0.5", "over T90"]
+    assert [stop_words(n) for n in (2.83, 3.17, 3.56, 0.3, 200)] == [
+        "T2.8",
+        "T2.8 + ⅓",
+        "T2.8 + ⅔",
+        "below T0.5",
+        "over T90",
+    ]
     assert [difference_words(d) for d in (-2.34, 0.33, 1, -0.1)] == ["−2⅓", "+⅓", "+1", "0"]
     assert footcandles(107.639104) == pytest.approx(10)

@@ -7,10 +7,42 @@ from moth.errors import MothError
 from moth.metering import acting_area, compare, match, read_setup, walk_path
 from tests.scenes import BLACK_ROOM, setup
 
-KEY = {"id": "k", "name": "Key", "role": "key", "head": "panel-2x1", "position": [4.4, 4.6, 2.1], "aim": [3, 3, 1.2], "dimmer": 0.5}
-FILL = {"id": "f", "name": "Fill", "role": "fill", "head": "panel-2x1", "position": [1.9, 4.9, 1.5], "aim": [3, 3, 1.2], "dimmer": 0.12}
-RIM = {"id": "r", "name": "Rim", "role": "edge", "head": "fresnel-200", "position": [3.6, 0.8, 2.3], "aim": [3, 3, 1.4], "dimmer": 0.3}
-WASH = {"id": "w", "name": "Wash", "role": "background", "head": "battery-panel", "position": [1.4, 1.4, 1.8], "aim": [3, 0, 1.4], "dimmer": 0.6}
+KEY = {
+    "id": "k",
+    "name": "Key",
+    "role": "key",
+    "head": "panel-2x1",
+    "position": [4.4, 4.6, 2.1],
+    "aim": [3, 3, 1.2],
+    "dimmer": 0.5,
+}
+FILL = {
+    "id": "f",
+    "name": "Fill",
+    "role": "fill",
+    "head": "panel-2x1",
+    "position": [1.9, 4.9, 1.5],
+    "aim": [3, 3, 1.2],
+    "dimmer": 0.12,
+}
+RIM = {
+    "id": "r",
+    "name": "Rim",
+    "role": "edge",
+    "head": "fresnel-200",
+    "position": [3.6, 0.8, 2.3],
+    "aim": [3, 3, 1.4],
+    "dimmer": 0.3,
+}
+WASH = {
+    "id": "w",
+    "name": "Wash",
+    "role": "background",
+    "head": "battery-panel",
+    "position": [1.4, 1.4, 1.8],
+    "aim": [3, 0, 1.4],
+    "dimmer": 0.6,
+}
 
 
 def lit(*units, **more):
@@ -22,8 +54,16 @@ def face(scene):
 
 
 STARTS = [
-    (0.9, 0.9, 0.9, 0.9), (0.05, 0.05, 0.05, 0.05), (0.5, 0.9, 0.1, 0.2), (1.0, 0.02, 1.0, 0.02), (0.02, 1.0, 0.02, 1.0),
-    (0.3, 0.3, 0.3, 0.3), (0.7, 0.2, 0.9, 0.6), (0.11, 0.6, 0.4, 1.0), (0.99, 0.5, 0.01, 0.5), (0.4, 0.01, 0.8, 0.3),
+    (0.9, 0.9, 0.9, 0.9),
+    (0.05, 0.05, 0.05, 0.05),
+    (0.5, 0.9, 0.1, 0.2),
+    (1.0, 0.02, 1.0, 0.02),
+    (0.02, 1.0, 0.02, 1.0),
+    (0.3, 0.3, 0.3, 0.3),
+    (0.7, 0.2, 0.9, 0.6),
+    (0.11, 0.6, 0.4, 1.0),
+    (0.99, 0.5, 0.01, 0.5),
+    (0.4, 0.01, 0.8, 0.3),
 ]
 
 
@@ -43,12 +83,15 @@ def test_a_moved_lamp_is_matched_as_far_as_it_goes_and_the_rest_is_told():
     away = lit({**KEY, "position": [5.2, 3.6, 1.5]}, FILL, RIM, WASH)
     found = match(away, reference)
     was, now = face(reference), face(found.setup)
-    # The other places of the lamp make another face: what the words leave is what the meter still finds.
+    # The other places of the lamp make another face: what the words leave is what the meter still
+    # finds.
     for mark, off in found.left.items():
         if mark != "hair":
             # The key side itself moves with the key: both read where their own key stands.
             assert off == pytest.approx(np.log2(now[mark] / was[mark]), abs=1e-6)
-    assert found.words.endswith(".") and ("Left:" in found.words) == any(abs(v) > 0.1 for v in found.left.values())
+    assert found.words.endswith(".") and ("Left:" in found.words) == any(
+        abs(v) > 0.1 for v in found.left.values()
+    )
     before = max(abs(np.log2(face(away)[m] / was[m])) for m in was)
     assert max(abs(np.log2(now[m] / was[m])) for m in was) <= before + 0.05
 
@@ -65,7 +108,12 @@ def test_what_cannot_be_dimmed_stays_and_a_unit_nobody_needs_goes_off():
 
 def test_a_brighter_reference_says_what_is_short():
     found = match(lit({**KEY, "head": "battery-panel"}, FILL), lit({**KEY, "dimmer": 1.0}, FILL))
-    assert found.setup.units[0].dimmer == 1.0 and found.left["key-side"] < -0.5 and "key side" in found.words and "under" in found.words
+    assert (
+        found.setup.units[0].dimmer == 1.0
+        and found.left["key-side"] < -0.5
+        and "key side" in found.words
+        and "under" in found.words
+    )
 
 
 def rows(scene, reference):
@@ -74,49 +122,110 @@ def rows(scene, reference):
 
 def test_differences_are_told_in_words_and_stops():
     reference = lit()
-    other = lit({**KEY, "dimmer": 0.25, "position": [4.4, 4.9, 2.1]}, {**FILL, "on": False}, RIM, title="Second",
-                cameras=[{"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2], "t_stop": 4.0, "iso": 1600, "focal_length": 85}])
+    other = lit(
+        {**KEY, "dimmer": 0.25, "position": [4.4, 4.9, 2.1]},
+        {**FILL, "on": False},
+        RIM,
+        title="Second",
+        cameras=[
+            {
+                "id": "a",
+                "name": "A",
+                "position": [3, 5.5, 1.25],
+                "aim": [3, 3, 1.2],
+                "t_stop": 4.0,
+                "iso": 1600,
+                "focal_length": 85,
+            }
+        ],
+    )
     told = rows(other, reference)
-    assert told["camera", "stop"]["stops"] == pytest.approx(2 * np.log2(2.8 / 4.0)) and "less exposure" in told["camera", "stop"]["words"]
-    assert told["camera", "index"]["stops"] == pytest.approx(1) and "more exposure" in told["camera", "index"]["words"]
+    assert (
+        told["camera", "stop"]["stops"] == pytest.approx(2 * np.log2(2.8 / 4.0))
+        and "less exposure" in told["camera", "stop"]["words"]
+    )
+    assert (
+        told["camera", "index"]["stops"] == pytest.approx(1)
+        and "more exposure" in told["camera", "index"]["words"]
+    )
     assert "85 mm" in told["camera", "lens"]["words"]
-    assert told["unit", "Key"]["stops"] == pytest.approx(-1) and "1 stop down" in told["unit", "Key"]["words"] and "0.30 m" in told["unit", "Key"]["words"]
-    assert "off, there on" in told["unit", "Fill"]["words"] and told["unit", "Wash"]["words"] == "only there"
+    assert (
+        told["unit", "Key"]["stops"] == pytest.approx(-1)
+        and "1 stop down" in told["unit", "Key"]["words"]
+        and "0.30 m" in told["unit", "Key"]["words"]
+    )
+    assert (
+        "off, there on" in told["unit", "Fill"]["words"]
+        and told["unit", "Wash"]["words"] == "only there"
+    )
     was, now = face(reference), face(other)
     chin = told["level", "under the chin, toward the lens"]
-    assert chin["stops"] == pytest.approx(np.log2(now["chin"] / was["chin"])) and "down" in chin["words"]
+    assert (
+        chin["stops"] == pytest.approx(np.log2(now["chin"] / was["chin"]))
+        and "down" in chin["words"]
+    )
     assert ("ratio", "key to fill") in told
 
 
 def test_the_same_differs_in_nothing_and_the_other_way_round_the_signs_turn():
     a, b = lit(), lit({**KEY, "dimmer": 0.25}, FILL, RIM, WASH)
     assert compare(a, a) == []
-    assert {k: pytest.approx(-r["stops"]) for k, r in rows(a, b).items() if r["stops"] is not None} == {k: r["stops"] for k, r in rows(b, a).items() if r["stops"] is not None}
+    assert {
+        k: pytest.approx(-r["stops"]) for k, r in rows(a, b).items() if r["stops"] is not None
+    } == {k: r["stops"] for k, r in rows(b, a).items() if r["stops"] is not None}
 
 
 def test_softness_and_grip_are_compared():
-    board = {"id": "b", "name": "Board", "kind": "board", "material": "foam-white", "position": [1.5, 3.0, 1.4], "aim": [3, 3, 1.2], "size": [1.2, 1.2]}
+    board = {
+        "id": "b",
+        "name": "Board",
+        "kind": "board",
+        "material": "foam-white",
+        "position": [1.5, 3.0, 1.4],
+        "aim": [3, 3, 1.2],
+        "size": [1.2, 1.2],
+    }
     soft = lit({**KEY, "head": "softbox-large"}, grip=[board])
-    told = rows(soft, lit(KEY, grip=[{**board, "material": "muslin-bleached", "position": [1.5, 3.4, 1.4], "size": [1.0, 1.0]}]))
+    told = rows(
+        soft,
+        lit(
+            KEY,
+            grip=[
+                {
+                    **board,
+                    "material": "muslin-bleached",
+                    "position": [1.5, 3.4, 1.4],
+                    "size": [1.0, 1.0],
+                }
+            ],
+        ),
+    )
     assert "softer" in told["unit", "Key"]["words"] and " for " in told["grip", "Board"]["words"]
-    assert "m away" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
+    assert (
+        "m away" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
+    )
 
 
 CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]}
 
 
-@pytest.mark.parametrize(("changed", "what", "words", "stops"), [
-    ({"shutter": {"angle": 90}}, "shutter", "1/100 s for 1/50 s, 1 stop less exposure", -1),
-    ({"shutter": {"time": 0.02}, "fps": 24}, "frame rate", "24 for 25 fps", None),
-    ({"nd": 2}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
-    ({"nd": 1, "filter_loss": 1}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
-    ({"white_balance": 3200, "tint": 0.2}, "white", "3200 K, tint +0.2 for 5600 K, +0", None),
-    ({"sensor": "full-frame"}, "lens", "50 mm on full frame for 50 mm on super 35", None),
-    ({"position": [3, 6.0, 1.25]}, "place", "0.50 m away", None),
-    ({"aim": [3.3, 3, 1.2]}, "aim", "0.30 m away", None),
-    ({"curve": "acescct"}, "curve", "acescct for bt709", None),
-])
-def test_every_setting_of_the_camera_is_told_with_what_it_does_to_exposure(changed, what, words, stops):
+@pytest.mark.parametrize(
+    ("changed", "what", "words", "stops"),
+    [
+        ({"shutter": {"angle": 90}}, "shutter", "1/100 s for 1/50 s, 1 stop less exposure", -1),
+        ({"shutter": {"time": 0.02}, "fps": 24}, "frame rate", "24 for 25 fps", None),
+        ({"nd": 2}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
+        ({"nd": 1, "filter_loss": 1}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
+        ({"white_balance": 3200, "tint": 0.2}, "white", "3200 K, tint +0.2 for 5600 K, +0", None),
+        ({"sensor": "full-frame"}, "lens", "50 mm on full frame for 50 mm on super 35", None),
+        ({"position": [3, 6.0, 1.25]}, "place", "0.50 m away", None),
+        ({"aim": [3.3, 3, 1.2]}, "aim", "0.30 m away", None),
+        ({"curve": "acescct"}, "curve", "acescct for bt709", None),
+    ],
+)
+def test_every_setting_of_the_camera_is_told_with_what_it_does_to_exposure(
+    changed, what, words, stops
+):
     told = rows(lit(KEY, cameras=[{**CAMERA, **changed}]), lit(KEY, cameras=[CAMERA]))
     row = told["camera", what]
     assert row["words"] == words and row["stops"] == (pytest.approx(stops) if stops else None)
@@ -124,14 +233,17 @@ def test_every_setting_of_the_camera_is_told_with_what_it_does_to_exposure(chang
     assert [key for key in told if key[0] == "camera"] == [("camera", what)]
 
 
-@pytest.mark.parametrize(("changed", "words"), [
-    ({"on": False}, "off, there on"),
-    ({"head": "panel-small"}, "Soft panel"),
-    ({"aim": [3.4, 3, 1.2]}, "aims 0.40 m off"),
-    ({"cct": 3200}, "white 3200 K for 5600 K"),
-    ({"green": 0.5}, "another colour"),
-    ({"attachments": [{"key": "crate"}]}, "hung with Egg crate for nothing"),
-])
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"on": False}, "off, there on"),
+        ({"head": "panel-small"}, "Soft panel"),
+        ({"aim": [3.4, 3, 1.2]}, "aims 0.40 m off"),
+        ({"cct": 3200}, "white 3200 K for 5600 K"),
+        ({"green": 0.5}, "another colour"),
+        ({"attachments": [{"key": "crate"}]}, "hung with Egg crate for nothing"),
+    ],
+)
 def test_every_change_of_a_unit_is_told(changed, words):
     there = lit(KEY, FILL)
     here = lit({**KEY, **changed}, FILL)
@@ -141,9 +253,18 @@ def test_every_change_of_a_unit_is_told(changed, words):
 
 
 def test_what_is_dark_here_and_lit_there_is_told_without_stops():
-    dark, bright = lit({**KEY, "on": False}, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}), lit(KEY, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM})
-    here, there = rows(dark, bright)["level", "under the chin, toward the lens"], rows(bright, dark)["level", "under the chin, toward the lens"]
-    assert (here["words"], here["stops"]) == ("dark here, lit there", None) and (there["words"], there["stops"]) == ("lit here, dark there", None)
+    dark, bright = (
+        lit({**KEY, "on": False}, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}),
+        lit(KEY, room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}),
+    )
+    here, there = (
+        rows(dark, bright)["level", "under the chin, toward the lens"],
+        rows(bright, dark)["level", "under the chin, toward the lens"],
+    )
+    assert (here["words"], here["stops"]) == ("dark here, lit there", None) and (
+        there["words"],
+        there["stops"],
+    ) == ("lit here, dark there", None)
     assert compare(dark, dark) == []
 
 
@@ -153,22 +274,49 @@ def test_a_ratio_that_only_one_of_them_has_is_told():
 
 
 def test_grip_turned_the_subject_moved_and_another_place_are_told():
-    flag = {"id": "g", "name": "Flag", "kind": "flag", "material": "duvetyne", "position": [1.5, 3.0, 1.4], "aim": [3, 3, 1.2], "size": [0.6, 0.9]}
+    flag = {
+        "id": "g",
+        "name": "Flag",
+        "kind": "flag",
+        "material": "duvetyne",
+        "position": [1.5, 3.0, 1.4],
+        "aim": [3, 3, 1.2],
+        "size": [0.6, 0.9],
+    }
     subject = {"id": "subject", "name": "Subject", "pose": "seated", "position": [3, 3]}
     reference = lit(KEY, grip=[flag], figures=[subject])
-    other = lit(KEY, grip=[{**flag, "aim": [3, 3.6, 1.2]}], figures=[{**subject, "position": [3.2, 3], "facing": 20}], haze=0.02)
+    other = lit(
+        KEY,
+        grip=[{**flag, "aim": [3, 3.6, 1.2]}],
+        figures=[{**subject, "position": [3.2, 3], "facing": 20}],
+        haze=0.02,
+    )
     told = rows(other, reference)
-    assert told["grip", "Flag"]["words"] == "turned" and told["place", "haze"]["words"] == "not the same"
+    assert (
+        told["grip", "Flag"]["words"] == "turned"
+        and told["place", "haze"]["words"] == "not the same"
+    )
     assert told["place", "Subject"]["words"] == "0.20 m away, turned +20°"
     assert rows(lit(KEY, figures=[subject]), reference)["grip", "Flag"]["words"] == "only there"
     assert rows(reference, lit(KEY, figures=[subject]))["grip", "Flag"]["words"] == "only here"
 
 
-FAR = {"id": "k", "name": "Key", "role": "key", "head": "point-600", "position": [3, 6.8, 1.3], "aim": [3, 3, 1.17]}
+FAR = {
+    "id": "k",
+    "name": "Key",
+    "role": "key",
+    "head": "point-600",
+    "position": [3, 6.8, 1.3],
+    "aim": [3, 3, 1.17],
+}
 
 
 def test_a_walk_toward_a_lamp_follows_the_inverse_square():
-    scene = setup(units=[FAR], room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}, cameras=[{"id": "a", "name": "A", "position": [3, 6.7, 1.6], "aim": [3, 3, 1.2]}])
+    scene = setup(
+        units=[FAR],
+        room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM},
+        cameras=[{"id": "a", "name": "A", "position": [3, 6.7, 1.6], "aim": [3, 3, 1.2]}],
+    )
     path = walk_path(scene, 0.0, 1.8)
     lamp = np.array(FAR["position"])
     away = [np.linalg.norm(lamp - p["position"]) for p in path]
@@ -192,7 +340,11 @@ def test_the_acting_area_of_a_far_lamp_is_wider_than_that_of_a_near_one():
     cameras = [{"id": "a", "name": "A", "position": [3, 8.0, 1.6], "aim": [3, 3, 1.2]}]
     wide, narrow = (acting_area(setup(units=[u], room=room, cameras=cameras)) for u in (far, near))
     third, half = ({a["part"]: a["area"] for a in w["areas"]} for w in (wide, narrow))
-    assert third[1 / 3] > 2 * half[1 / 3] > 0 and all(a["area"] > 0 for a in wide["areas"]) and wide["areas"][1]["area"] > wide["areas"][0]["area"]
+    assert (
+        third[1 / 3] > 2 * half[1 / 3] > 0
+        and all(a["area"] > 0 for a in wide["areas"])
+        and wide["areas"][1]["area"] > wide["areas"][0]["area"]
+    )
     # On the axis a third of a stop is a change of distance by 2^(1/6): 0.17 m at 1.5 m.
     n, stops = narrow["cells"], np.array(narrow["stops"]).reshape(narrow["cells"], -1)
     column = stops[:, n // 2]
@@ -205,5 +357,7 @@ def test_where_the_eyes_rest_costs_no_new_light():
     from moth.world import world_key
 
     scene = lit()
-    turned = scene.model_copy(update={"figures": (scene.figures[0].model_copy(update={"eyeline": (3.5, 5.0, 1.2)}),)})
+    turned = scene.model_copy(
+        update={"figures": (scene.figures[0].model_copy(update={"eyeline": (3.5, 5.0, 1.2)}),)}
+    )
     assert world_key(turned) == world_key(scene)

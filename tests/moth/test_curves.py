@@ -39,21 +39,27 @@ SIGNALS = np.array([0.0, 0.001, 0.0078, 0.01, 0.018, 0.05, 0.18, 0.5, 0.9, 1.0])
 
 
 def test_bt709_is_the_recommendations():
-    np.testing.assert_allclose(PLAIN["bt709"].encode(SIGNALS), colour.models.oetf_BT709(SIGNALS), atol=1e-4)
+    np.testing.assert_allclose(
+        PLAIN["bt709"].encode(SIGNALS), colour.models.oetf_BT709(SIGNALS), atol=1e-4
+    )
     assert PLAIN["bt709"].grey == pytest.approx(0.409, abs=5e-4)
 
 
 def test_hlg_is_the_recommendations():
     scene = np.array([0, 0.01, 1 / 12, 0.26496256, 0.5, 1.0])
     hlg = PLAIN["hlg"]
-    np.testing.assert_allclose(hlg.encode(scene * hlg.clip), colour.models.oetf_BT2100_HLG(scene), atol=1e-6)
+    np.testing.assert_allclose(
+        hlg.encode(scene * hlg.clip), colour.models.oetf_BT2100_HLG(scene), atol=1e-6
+    )
     # ITU-R BT.2408-7, table 1: an 18 % card at 38 %, a 100 % white at 75 %.
     assert hlg.grey == pytest.approx(0.38, abs=0.005) and hlg.encode(1.0) == pytest.approx(0.75)
 
 
 def test_acescct_is_the_academys():
     linear = np.array([0.0, 0.0078125, 0.18, 1.0, 10.0, 200.0])
-    np.testing.assert_allclose(PLAIN["acescct"].encode(linear), colour.models.log_encoding_ACEScct(linear), atol=1e-9)
+    np.testing.assert_allclose(
+        PLAIN["acescct"].encode(linear), colour.models.log_encoding_ACEScct(linear), atol=1e-9
+    )
     # S-2016-001, table: 18 % grey is 0.4135884.
     assert PLAIN["acescct"].grey == pytest.approx(0.4135884, abs=1e-6)
 
@@ -79,14 +85,18 @@ def test_a_log_curve_goes_through_its_three_facts(grey, over, under):
     assert curve.over == pytest.approx(over)
 
 
-@pytest.mark.parametrize("figures", [(0.05, 6, 8), (0.4, 0.5, 8), (0.4, 6, 40), (float("nan"), 6, 8)])
+@pytest.mark.parametrize(
+    "figures", [(0.05, 6, 8), (0.4, 0.5, 8), (0.4, 6, 40), (float("nan"), 6, 8)]
+)
 def test_a_log_curve_that_cannot_be_is_refused(figures):
     with pytest.raises(MothError):
         log_curve(*figures)
 
 
 def test_a_camera_knows_its_curve():
-    assert curve_of(camera(curve="log", log=LogCurve(grey=0.35, over=7, under=9))).grey == pytest.approx(0.35)
+    assert curve_of(
+        camera(curve="log", log=LogCurve(grey=0.35, over=7, under=9))
+    ).grey == pytest.approx(0.35)
     assert curve_of(camera(curve="hlg")).name == "BT.2100 HLG"
 
 
@@ -103,9 +113,15 @@ def test_noise_is_photons_and_reading():
     c = camera(sensor="super-35", iso=800, native_iso=800)
     s = sensor_of(c)
     # Middle grey frees so many electrons: their root and the reading's add in squares.
-    assert noise(c, 0.18) / 0.18 == pytest.approx(np.sqrt(s.electrons + s.read_noise**2) / s.electrons)
+    assert noise(c, 0.18) / 0.18 == pytest.approx(
+        np.sqrt(s.electrons + s.read_noise**2) / s.electrons
+    )
     rng = np.random.default_rng(4)
-    drawn = (rng.poisson(s.electrons / 4, 200_000) + rng.normal(0, s.read_noise, 200_000)) / s.electrons * 0.18
+    drawn = (
+        (rng.poisson(s.electrons / 4, 200_000) + rng.normal(0, s.read_noise, 200_000))
+        / s.electrons
+        * 0.18
+    )
     assert drawn.std() == pytest.approx(noise(c, 0.045), rel=0.01)
     # Two stops more of index, a quarter of the light for the same signal.
     assert stops_under(camera(iso=3200)) == pytest.approx(stops_under(c) - 2)
@@ -115,11 +131,16 @@ def test_bands_rise_from_the_floor_to_the_clip():
     for key in PLAIN:
         bands = bands_of(camera(curve=key))
         lows = [b.low for b in bands]
-        assert lows == sorted(lows) and bands[-1].key == "clipped" and bands[-1].low == pytest.approx(curve_of(camera(curve=key)).over)
+        assert (
+            lows == sorted(lows)
+            and bands[-1].key == "clipped"
+            and bands[-1].low == pytest.approx(curve_of(camera(curve=key)).over)
+        )
 
 
 def test_depth_of_field_by_the_textbook():
-    # 50 mm at T2.8 on full frame, circle diagonal / 1500: hyperfocal 32.5 m; set there, sharp from half of it to infinity.
+    # 50 mm at T2.8 on full frame, circle diagonal / 1500: hyperfocal 32.5 m; set there, sharp from
+    # half of it to infinity.
     c = camera(sensor="full-frame", focal_length=50, t_stop=2.8)
     d = depth_of_field(c, 3.0)
     circle = 0.036 * np.hypot(1, 9 / 16) / 1500
@@ -129,7 +150,9 @@ def test_depth_of_field_by_the_textbook():
     # At both ends of what is sharp the spot is as wide as the circle.
     for end in (d.near, d.far):
         assert blur(c, 3.0, end) * 0.036 == pytest.approx(circle, rel=1e-6)
-    assert blur(camera(sensor="full-frame", focal_length=50, t_stop=5.6), 3, 6) == pytest.approx(blur(c, 3, 6) / 2)
+    assert blur(camera(sensor="full-frame", focal_length=50, t_stop=5.6), 3, 6) == pytest.approx(
+        blur(c, 3, 6) / 2
+    )
 
 
 def test_density_and_shutter_angle():
@@ -138,12 +161,30 @@ def test_density_and_shutter_angle():
     assert equivalent_angle(1 / 48, 24) == pytest.approx(180)
 
 
-@pytest.mark.parametrize("fps, angle, mains, safe", [(24, 172.8, 50, True), (24, 180, 50, False), (25, 180, 50, True), (24, 144, 60, True), (23.976, 180, 60, False), (30, 180, 60, True)])
+@pytest.mark.parametrize(
+    "fps, angle, mains, safe",
+    [
+        (24, 172.8, 50, True),
+        (24, 180, 50, False),
+        (25, 180, 50, True),
+        (24, 144, 60, True),
+        (23.976, 180, 60, False),
+        (30, 180, 60, True),
+    ],
+)
 def test_flicker_by_the_usual_table(fps, angle, mains, safe):
-    assert flicker(camera(fps=fps, shutter=Shutter(angle=angle)), mains, "led, dimmed by pulses").safe is safe
+    assert (
+        flicker(camera(fps=fps, shutter=Shutter(angle=angle)), mains, "led, dimmed by pulses").safe
+        is safe
+    )
 
 
-@given(st.sampled_from([8, 23.976, 24, 25, 29.97, 48, 59.94, 96, 128]), st.floats(20, 360), st.sampled_from([50, 60]), st.sampled_from(sorted(LAMPS)))
+@given(
+    st.sampled_from([8, 23.976, 24, 25, 29.97, 48, 59.94, 96, 128]),
+    st.floats(20, 360),
+    st.sampled_from([50, 60]),
+    st.sampled_from(sorted(LAMPS)),
+)
 def test_flicker_is_what_frames_see(fps, angle, mains, lamp):
     # By adding up the lamp's light over many frames at the times they are open.
     c = camera(fps=fps, shutter=Shutter(angle=angle))

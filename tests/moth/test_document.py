@@ -70,7 +70,20 @@ def test_faults_name_the_place(document, path):
     assert caught.value.sentence.endswith((".", ")"))
 
 
-@pytest.mark.parametrize("text", ["", "[", "[]", "null", b"\xff\xfe\x00", "[" * 100_000, '{"schema_version": NaN}', '{"schema_version": 1, "room": {"width": 1e999}}', "x" * 3_000_000])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "[",
+        "[]",
+        "null",
+        b"\xff\xfe\x00",
+        "[" * 100_000,
+        '{"schema_version": NaN}',
+        '{"schema_version": 1, "room": {"width": 1e999}}',
+        "x" * 3_000_000,
+    ],
+)
 def test_what_is_no_document_is_refused(text):
     with pytest.raises(DocumentError):
         parse(text)
@@ -91,16 +104,35 @@ def placement(**changes):
 
 def test_a_unit_in_a_wall_or_a_head_is_said_so():
     document = data()
-    assert "behind the east wall" in placement(units=moved(document, "units", 0, position=[6.2, 3, 1])["units"]).sentence
-    assert placement(units=moved(document, "units", 1, position=[3, 3, 3.5])["units"]).path == "units[1].position"
+    assert (
+        "behind the east wall"
+        in placement(units=moved(document, "units", 0, position=[6.2, 3, 1])["units"]).sentence
+    )
+    assert (
+        placement(units=moved(document, "units", 1, position=[3, 3, 3.5])["units"]).path
+        == "units[1].position"
+    )
     eyes = landmarks(setup().figures[0])["eye_left"]
-    assert "Subject" in placement(units=moved(document, "units", 0, position=[round(float(c), 3) for c in eyes])["units"]).sentence
+    assert (
+        "Subject"
+        in placement(
+            units=moved(document, "units", 0, position=[round(float(c), 3) for c in eyes])["units"]
+        ).sentence
+    )
     chest = [3.0, 3.0, 0.95]
-    assert "Subject" in placement(units=moved(document, "units", 0, position=chest)["units"]).sentence
+    assert (
+        "Subject" in placement(units=moved(document, "units", 0, position=chest)["units"]).sentence
+    )
 
 
 def test_a_camera_in_furniture_is_said_so():
-    box = {"id": "b", "name": "Chart cabinet", "position": [3, 5.5, 0], "size": [1, 1, 2], "turn": 30}
+    box = {
+        "id": "b",
+        "name": "Chart cabinet",
+        "position": [3, 5.5, 0],
+        "size": [1, 1, 2],
+        "turn": 30,
+    }
     problem = placement(furniture=[box])
     assert problem.path == "cameras[0].position" and "Chart cabinet" in problem.sentence
     ball = {**box, "kind": "ball", "position": [3, 5.5, 0.75], "size": [1, 1, 1]}
@@ -123,11 +155,17 @@ def test_a_source_without_size_is_a_point():
     scene = setup(units=[{**data()["units"][0], "ies": ies}])
     emitter = build_emitter(scene.units[0])
     assert emitter.kind == 0 and emitter.area > 0
-    layer = render_layer(build_world(scene), see(build_world(scene), scene, scene.cameras[0], (64, 36)), sources(scene)[0])
+    layer = render_layer(
+        build_world(scene),
+        see(build_world(scene), scene, scene.cameras[0], (64, 36)),
+        sources(scene)[0],
+    )
     assert np.isfinite(layer.surfaces).all() and layer.surfaces.max() > 1
     # The reading speaks of the file, not of the head it replaces.
     reading = read_setup(scene)["units"][0]
-    assert reading["beam"] == pytest.approx(2 * 60, abs=0.2) and reading["lumens"] != pytest.approx(HEADS["softbox-small"].distribution.lumens, rel=0.01)
+    assert reading["beam"] == pytest.approx(2 * 60, abs=0.2) and reading["lumens"] != pytest.approx(
+        HEADS["softbox-small"].distribution.lumens, rel=0.01
+    )
 
 
 @pytest.mark.parametrize("name", FIGURE_NAMES)
@@ -136,7 +174,14 @@ def test_people_have_their_landmarks_where_they_belong(name):
         mesh = load_figure(name, pose)
         marks = mesh.landmarks
         assert low < marks["crown"][2] < high
-        assert marks["crown"][2] > marks["forehead"][2] > marks["eye_left"][2] > marks["nose_tip"][2] > marks["chin"][2] > marks["shoulder_left"][2]
+        assert (
+            marks["crown"][2]
+            > marks["forehead"][2]
+            > marks["eye_left"][2]
+            > marks["nose_tip"][2]
+            > marks["chin"][2]
+            > marks["shoulder_left"][2]
+        )
         assert marks["eye_left"][0] < 0 < marks["eye_right"][0]  # facing +y, the left hand is at -x
         assert marks["nose_tip"][1] > marks["cheek_left"][1]
         assert mesh.vertices[:, 2].min() == pytest.approx(0, abs=0.02)
@@ -145,11 +190,19 @@ def test_people_have_their_landmarks_where_they_belong(name):
 
 
 def test_the_committed_schema_is_the_models():
-    assert json.loads((ROOT / "docs" / "setup.schema.json").read_text()) == json.loads(json.dumps(schema()))
+    assert json.loads((ROOT / "docs" / "setup.schema.json").read_text()) == json.loads(
+        json.dumps(schema())
+    )
 
 
 def run(*args):
-    return subprocess.run([sys.executable, "-m", "moth", *map(str, args)], capture_output=True, text=True, cwd=ROOT, timeout=240)
+    return subprocess.run(
+        [sys.executable, "-m", "moth", *map(str, args)],
+        capture_output=True,
+        text=True,
+        cwd=ROOT,
+        timeout=240,
+    )
 
 
 def test_the_command_line_reads_checks_and_renders(tmp_path):
@@ -159,7 +212,11 @@ def test_the_command_line_reads_checks_and_renders(tmp_path):
     assert read.returncode == 0 and json.loads(read.stdout)["ratios"]["combined"]["ratio"] > 1
     assert run("check", file).returncode == 0
     assert run("layers", file, "--out", tmp_path / "out", "--size", "64x36").returncode == 0
-    assert sorted(p.name for p in (tmp_path / "out").iterdir()) == ["fill.exr", "frame.png", "key.exr"]
+    assert sorted(p.name for p in (tmp_path / "out").iterdir()) == [
+        "fill.exr",
+        "frame.png",
+        "key.exr",
+    ]
     import OpenEXR
     from PIL import Image
 

@@ -12,13 +12,35 @@ from tests.scenes import BLACK_ROOM, setup
 def stage(spectacles, panel):
     return setup(
         room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM},
-        figures=[{"id": "s", "name": "s", "pose": "seated", "position": [3, 3], "facing": 0, "spectacles": spectacles}],
-        cameras=[{"id": "a", "name": "A", "position": [3, 5.0, 1.25], "aim": [3, 3.1, 1.23], "focal_length": 85}],
-        units=[{"id": "k", "name": "k", "head": "panel-4x2", "position": panel, "aim": [3, 3.1, 1.2]}])
+        figures=[
+            {
+                "id": "s",
+                "name": "s",
+                "pose": "seated",
+                "position": [3, 3],
+                "facing": 0,
+                "spectacles": spectacles,
+            }
+        ],
+        cameras=[
+            {
+                "id": "a",
+                "name": "A",
+                "position": [3, 5.0, 1.25],
+                "aim": [3, 3.1, 1.23],
+                "focal_length": 85,
+            }
+        ],
+        units=[
+            {"id": "k", "name": "k", "head": "panel-4x2", "position": panel, "aim": [3, 3.1, 1.2]}
+        ],
+    )
 
 
 def glare(panel):
-    """Brightest thing in the glasses against the lit face, and how much of the frame changed elsewhere."""
+    """Brightest thing in the glasses against the lit face, and how much of the frame changed
+    elsewhere.
+    """
     frames = []
     for spectacles in (True, False):
         scene = stage(spectacles, panel)
@@ -31,7 +53,8 @@ def glare(panel):
 
 
 def test_a_lamp_by_the_lens_glares_and_one_aside_does_not():
-    # Tilted ten degrees down, the glasses throw a lens-high view to the floor side: a lamp low by the lens shows, one far aside does not.
+    # Tilted ten degrees down, the glasses throw a lens-high view to the floor side: a lamp low by
+    # the lens shows, one far aside does not.
     low, _ = glare([3.0, 5.2, 0.75])
     aside, _ = glare([5.6, 3.4, 1.4])
     peak = 15_000 / (1.22 * 0.61)

@@ -12,7 +12,21 @@ FLUX = np.full((1, 3), RADIOSITY * SIDE**2 / np.pi)
 
 def ours(place, normal, dome):
     out, sheen = np.zeros((1, 3)), np.zeros((1, 3))
-    shine(np.atleast_2d(place), np.atleast_2d(normal), np.atleast_2d(normal), np.array([-1]), np.zeros(1), np.zeros(1), dome, CELL, FLUX, np.zeros((1, 8)), False, out, sheen)
+    shine(
+        np.atleast_2d(place),
+        np.atleast_2d(normal),
+        np.atleast_2d(normal),
+        np.array([-1]),
+        np.zeros(1),
+        np.zeros(1),
+        dome,
+        CELL,
+        FLUX,
+        np.zeros((1, 8)),
+        False,
+        out,
+        sheen,
+    )
     return out[0, 0]
 
 
@@ -28,19 +42,24 @@ def summed(place, normal, dome, steps=900):
 
 
 @pytest.mark.parametrize("dome", [False, True])
-@pytest.mark.parametrize("place, normal", [
-    ((0, 0, 0.1), (0, 0, -1)),
-    ((0.1, -0.2, 0.15), (0.3, 0.2, -0.9)),
-    ((0.3, 0.0, 0.05), (-1, 0, 0)),  # a wall beside it: the horizon does not cut it
-    ((0.05, 0.0, 0.2), (1, 0, -0.1)),  # cut by the horizon
-    ((1.5, 0.4, 0.6), (0.35, 1.0, 0.2)),  # cut, and far
-    ((0.6, 0.5, 0.7), (-0.5, -0.4, -0.8)),
-    ((0.2, 0.9, 2.4), (0.0, -0.1, -1.0)),
-])
+@pytest.mark.parametrize(
+    "place, normal",
+    [
+        ((0, 0, 0.1), (0, 0, -1)),
+        ((0.1, -0.2, 0.15), (0.3, 0.2, -0.9)),
+        ((0.3, 0.0, 0.05), (-1, 0, 0)),  # a wall beside it: the horizon does not cut it
+        ((0.05, 0.0, 0.2), (1, 0, -0.1)),  # cut by the horizon
+        ((1.5, 0.4, 0.6), (0.35, 1.0, 0.2)),  # cut, and far
+        ((0.6, 0.5, 0.7), (-0.5, -0.4, -0.8)),
+        ((0.2, 0.9, 2.4), (0.0, -0.1, -1.0)),
+    ],
+)
 def test_a_cell_is_what_the_integral_says(place, normal, dome):
     normal = np.array(normal) / np.linalg.norm(normal)
     place = np.array(place, float)
-    assert ours(place, normal, dome) == pytest.approx(summed(place, normal, dome), rel=0.012, abs=2e-5)
+    assert ours(place, normal, dome) == pytest.approx(
+        summed(place, normal, dome), rel=0.012, abs=2e-5
+    )
 
 
 def test_nothing_comes_from_behind_or_to_the_back():
@@ -53,8 +72,29 @@ def test_nothing_comes_from_behind_or_to_the_back():
 @pytest.mark.parametrize("off", [0.0, 1e-9, 1e-7, 2e-5, -1e-7])
 @pytest.mark.parametrize("normal", [(0, 0, 1), (0, 0, -1), (1e-8, 0, -1)])
 def test_a_cell_lights_neither_itself_nor_its_own_back(off, normal, dome):
-    """The underside of a slat lies in the plane of its lit top: a rounding before it, it would have taken all its light."""
+    """The underside of a slat lies in the plane of its lit top: a rounding before it, it would have
+    taken all its light.
+    """
     assert ours(np.array([0.03, 0.02, off]), np.array(normal, float), dome) == 0
-    origins, directions, distances, weights = np.empty((8, 3), np.float32), np.empty((8, 3), np.float32), np.empty(8, np.float32), np.empty(8, np.float32)
-    glow_rays(np.array([[0.03, 0.02, off]]), np.array([normal], float), dome, CELL, FLUX, np.zeros((1, 8)), False, 8, 1, origins, directions, distances, weights)
+    origins, directions, distances, weights = (
+        np.empty((8, 3), np.float32),
+        np.empty((8, 3), np.float32),
+        np.empty(8, np.float32),
+        np.empty(8, np.float32),
+    )
+    glow_rays(
+        np.array([[0.03, 0.02, off]]),
+        np.array([normal], float),
+        dome,
+        CELL,
+        FLUX,
+        np.zeros((1, 8)),
+        False,
+        8,
+        1,
+        origins,
+        directions,
+        distances,
+        weights,
+    )
     assert not weights.any()

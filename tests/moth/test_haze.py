@@ -15,16 +15,40 @@ SIGMA = 0.04
 def stage(**more):
     """A bare lamp over a black stage, looked past by a camera; the figure stands aside."""
     ies = write_ies(from_function(lambda c, g: 0 * g + 900.0, reach=180), (0, 0), "ball")
-    lamp = {"id": "k", "name": "k", "head": "bulb", "ies": ies, "position": [3, 3.5, 2.0], "aim": [3, 3.5, 0]}
-    return setup(room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}, figures=[{"id": "s", "name": "s", "position": [0.4, 6.6]}], units=[lamp],
-                 cameras=[{"id": "a", "name": "A", "position": [3, 6.8, 1.4], "aim": [3, 0, 1.4], "focal_length": 24}], **more)
+    lamp = {
+        "id": "k",
+        "name": "k",
+        "head": "bulb",
+        "ies": ies,
+        "position": [3, 3.5, 2.0],
+        "aim": [3, 3.5, 0],
+    }
+    return setup(
+        room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM},
+        figures=[{"id": "s", "name": "s", "position": [0.4, 6.6]}],
+        units=[lamp],
+        cameras=[
+            {
+                "id": "a",
+                "name": "A",
+                "position": [3, 6.8, 1.4],
+                "aim": [3, 0, 1.4],
+                "focal_length": 24,
+            }
+        ],
+        **more,
+    )
 
 
 def test_the_middle_of_the_picture_is_the_integral_along_the_line_of_sight():
     scene = stage()
     world = build_world(scene)
     view = see(world, scene, scene.cameras[0], (192, 108))
-    got = airlight(world, view, light_of(world, sources(scene)[0]), SIGMA).reshape(108, 192)[50:58, 92:100].mean()
+    got = (
+        airlight(world, view, light_of(world, sources(scene)[0]), SIGMA)
+        .reshape(108, 192)[50:58, 92:100]
+        .mean()
+    )
     t = np.linspace(0, 6.8, 4001)
     points = np.array([3, 6.8, 1.4]) + t[:, None] * np.array([0, -1.0, 0])
     level = 900 / ((points - [3, 3.5, 2.0]) ** 2).sum(1)
@@ -33,15 +57,33 @@ def test_the_middle_of_the_picture_is_the_integral_along_the_line_of_sight():
 
 
 def test_haze_lifts_blacks_and_dims_what_is_far():
-    scene = stage(furniture=[{"id": "b", "name": "card", "position": [3, 0.5, 1.0], "size": [1, 0.02, 1], "surface": {"reflectance": 0.8}}])
+    scene = stage(
+        furniture=[
+            {
+                "id": "b",
+                "name": "card",
+                "position": [3, 0.5, 1.0],
+                "size": [1, 0.02, 1],
+                "surface": {"reflectance": 0.8},
+            }
+        ]
+    )
     world = build_world(scene)
     view = see(world, scene, scene.cameras[0], (192, 108))
     source = sources(scene)[0]
-    clear, hazy = render_layer(world, view, source).surfaces[..., 1], render_layer(world, view, source, SIGMA).surfaces[..., 1]
+    clear, hazy = (
+        render_layer(world, view, source).surfaces[..., 1],
+        render_layer(world, view, source, SIGMA).surfaces[..., 1],
+    )
     air = airlight(world, view, light_of(world, source), SIGMA).reshape(108, 192)
     assert hazy.min() > 0 and clear.min() == 0
     card = clear > 0.5 * clear.max()
-    np.testing.assert_allclose((hazy - air)[card], clear[card] * np.exp(-SIGMA * view.depth.reshape(108, 192)[card]), rtol=1e-4, atol=1e-3)
+    np.testing.assert_allclose(
+        (hazy - air)[card],
+        clear[card] * np.exp(-SIGMA * view.depth.reshape(108, 192)[card]),
+        rtol=1e-4,
+        atol=1e-3,
+    )
 
 
 def test_a_body_in_the_beam_throws_a_shadow_through_the_air():
@@ -51,5 +93,9 @@ def test_a_body_in_the_beam_throws_a_shadow_through_the_air():
     for scene in (open_, shaded):
         world = build_world(scene)
         view = see(world, scene, scene.cameras[0], (192, 108))
-        sums.append(airlight(world, view, light_of(world, sources(scene)[0]), SIGMA).reshape(108, 192)[40:70, 20:60].mean())
+        sums.append(
+            airlight(world, view, light_of(world, sources(scene)[0]), SIGMA)
+            .reshape(108, 192)[40:70, 20:60]
+            .mean()
+        )
     assert sums[1] < sums[0]

@@ -1,4 +1,6 @@
-"""Results kept by content, and work shared out: the same answers, each worked out once, whoever asks."""
+"""Results kept by content, and work shared out: the same answers, each worked out once, whoever
+asks.
+"""
 
 import threading
 import time
@@ -25,7 +27,9 @@ def test_keys_are_of_content_and_not_of_order():
     assert content_hash({"b": [1, 2], "a": None}) == content_hash({"a": None, "b": [1, 2]})
     assert content_hash([1, 2]) != content_hash([2, 1])
     assert content_hash("12") != content_hash(12) and content_hash("a", "b") != content_hash("ab")
-    assert content_hash(0.1 + 0.2) != content_hash(0.3)  # the last bit counts: light is cached by it
+    assert content_hash(0.1 + 0.2) != content_hash(
+        0.3
+    )  # the last bit counts: light is cached by it
 
 
 def test_a_result_is_worked_out_once_though_eight_ask_at_once():
@@ -82,12 +86,16 @@ def test_work_is_shared_out_in_order_on_more_than_one_thread():
 
     assert shared_out(work, list(range(20))) == [k * k for k in range(20)]
     assert threading.get_ident() not in seen and len(seen) > 1
-    assert shared_out(work, []) == [] and shared_out(lambda _: threading.get_ident(), [1]) == [threading.get_ident()]
+    assert shared_out(work, []) == [] and shared_out(lambda _: threading.get_ident(), [1]) == [
+        threading.get_ident()
+    ]
 
 
 def test_shared_work_may_share_out_again():
     # Helpers that waited for helpers would wait for ever: the test's own patience is the clock.
-    assert shared_out(lambda row: sum(shared_out(lambda k: k + row, list(range(6)))), list(range(12))) == [15 + 6 * row for row in range(12)]
+    assert shared_out(
+        lambda row: sum(shared_out(lambda k: k + row, list(range(6)))), list(range(12))
+    ) == [15 + 6 * row for row in range(12)]
 
 
 def test_what_goes_wrong_in_a_part_is_told():

@@ -12,9 +12,27 @@ from moth.errors import PhotometryError
 from moth.photometry import ATTACHMENTS, HEADS, from_angles, from_function, read_ies
 
 
-def ies(header, vertical, horizontal, rows, lumens=1000, multiplier=1, lamps=1, kind=1, unit=2, size="0 0 0", ballast="1 1 90", tilt="TILT=NONE"):
+def ies(
+    header,
+    vertical,
+    horizontal,
+    rows,
+    lumens=1000,
+    multiplier=1,
+    lamps=1,
+    kind=1,
+    unit=2,
+    size="0 0 0",
+    ballast="1 1 90",
+    tilt="TILT=NONE",
+):
     """Text of an LM-63 file."""
-    lines = [*header, tilt, f"{lamps} {lumens} {multiplier} {len(vertical)} {len(horizontal)} {kind} {unit} {size}", ballast]
+    lines = [
+        *header,
+        tilt,
+        f"{lamps} {lumens} {multiplier} {len(vertical)} {len(horizontal)} {kind} {unit} {size}",
+        ballast,
+    ]
     lines += [" ".join(map(str, vertical)), " ".join(map(str, horizontal))]
     lines += [" ".join(map(str, row)) for row in rows]
     return "\n".join(lines) + "\n"
@@ -22,10 +40,30 @@ def ies(header, vertical, horizontal, rows, lumens=1000, multiplier=1, lamps=1, 
 
 KEYS = ["[TEST] A1", "[MANUFAC] Saltmarsh lamp works", "[LUMCAT] TIDE-1"]
 SHAPES = {
-    "round, 1995": (["IESNA:LM-63-1995", *KEYS], [0, 15, 30, 60, 90], [0], [[900, 800, 500, 100, 0]]),
-    "quadrant, 2002": (["IESNA:LM-63-2002", *KEYS], [0, 30, 60, 90], [0, 45, 90], [[500, 400, 200, 0], [500, 350, 150, 0], [500, 300, 80, 0]]),
-    "one side, 1991": (["IESNA91", *KEYS], [0, 45, 90], [0, 90, 180], [[300, 200, 0], [300, 150, 0], [300, 80, 0]]),
-    "whole circle, 2019": (["IES:LM-63-2019", *KEYS], [0, 45, 90], [0, 90, 180, 270, 360], [[100, 80, 5], [100, 70, 4], [100, 60, 3], [100, 50, 2], [100, 80, 5]]),
+    "round, 1995": (
+        ["IESNA:LM-63-1995", *KEYS],
+        [0, 15, 30, 60, 90],
+        [0],
+        [[900, 800, 500, 100, 0]],
+    ),
+    "quadrant, 2002": (
+        ["IESNA:LM-63-2002", *KEYS],
+        [0, 30, 60, 90],
+        [0, 45, 90],
+        [[500, 400, 200, 0], [500, 350, 150, 0], [500, 300, 80, 0]],
+    ),
+    "one side, 1991": (
+        ["IESNA91", *KEYS],
+        [0, 45, 90],
+        [0, 90, 180],
+        [[300, 200, 0], [300, 150, 0], [300, 80, 0]],
+    ),
+    "whole circle, 2019": (
+        ["IES:LM-63-2019", *KEYS],
+        [0, 45, 90],
+        [0, 90, 180, 270, 360],
+        [[100, 80, 5], [100, 70, 4], [100, 60, 3], [100, 50, 2], [100, 80, 5]],
+    ),
     "no header, 1986": (["MADE AT THE OBSERVATORY"], [0, 20, 40, 90], [0], [[1000, 600, 100, 0]]),
 }
 
@@ -43,7 +81,9 @@ def test_same_candela_as_an_independent_parser(name, tmp_path):
         theirs = ies_to_ldt(str(path))
     for turn, row in zip(theirs.header.c_angles, theirs.intensities, strict=True):
         expected = np.array(row) * 2.5  # stored per 1000 lm
-        np.testing.assert_allclose(ours.distribution.intensity(np.array(theirs.header.g_angles), turn), expected, rtol=1e-9)
+        np.testing.assert_allclose(
+            ours.distribution.intensity(np.array(theirs.header.g_angles), turn), expected, rtol=1e-9
+        )
 
 
 def test_symmetry_is_unfolded():
@@ -58,7 +98,19 @@ def test_symmetry_is_unfolded():
 def test_absolute_files_ballast_and_included_tilt():
     header, vertical, horizontal, rows = SHAPES["round, 1995"]
     tilt = "TILT=INCLUDE\n1\n3\n0 45 90\n0.9 0.8 0.7"
-    lamp = read_ies(ies(header, vertical, horizontal, rows, lumens=-1, ballast="0.5 1 90", tilt=tilt, unit=1, size="-1 0 0"))
+    lamp = read_ies(
+        ies(
+            header,
+            vertical,
+            horizontal,
+            rows,
+            lumens=-1,
+            ballast="0.5 1 90",
+            tilt=tilt,
+            unit=1,
+            size="-1 0 0",
+        )
+    )
     assert lamp.lamp_lumens == -1
     assert lamp.distribution.peak == pytest.approx(900 * 0.5 * 0.9)
     assert lamp.size[0] == pytest.approx(-0.3048)
@@ -91,7 +143,12 @@ def test_the_catalogue_is_plausible():
         # Tungsten gives 5 to 15 lm a watt at the lens, emitters of today 20 to 130.
         low = 4 if head.dial > 2.5 else 20
         assert low < head.distribution.lumens / head.watts < 130, head.key
-        assert head.weight > 0 and head.distance > 0 and head.noise in (0, 1, 2) and 0 <= head.price < 4
+        assert (
+            head.weight > 0
+            and head.distance > 0
+            and head.noise in (0, 1, 2)
+            and 0 <= head.price < 4
+        )
         assert head.figures == "typical" and head.caution
 
 

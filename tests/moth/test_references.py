@@ -7,8 +7,16 @@ from bench.accuracy.compare import FOLDER, ours, rmse
 from bench.accuracy.rigs import rigs
 from moth.colour import LUMINANCE
 
-QUICK = ("bare spot, white room", "foam board", "frost, then grid", "soft silver", "mirror and blinds", "ceiling bounce", "window, overcast",
-         "window with grid cloth")
+QUICK = (
+    "bare spot, white room",
+    "foam board",
+    "frost, then grid",
+    "soft silver",
+    "mirror and blinds",
+    "ceiling bounce",
+    "window, overcast",
+    "window with grid cloth",
+)
 
 
 @pytest.mark.parametrize("name", QUICK)
@@ -16,7 +24,11 @@ def test_readings_and_frame_are_those_of_other_renderers(name):
     reference = np.load(FOLDER / f"{list(rigs()).index(name):02d}.npz")
     disc, dome, frame = ours(name)
     # Every mark, those turned away from the light too.
-    for mine, theirs in ((disc, reference["disc"]), (dome, reference["dome"]), (disc, reference["radiance"])):
+    for mine, theirs in (
+        (disc, reference["disc"]),
+        (dome, reference["dome"]),
+        (disc, reference["radiance"]),
+    ):
         np.testing.assert_allclose(mine @ LUMINANCE, theirs @ LUMINANCE, rtol=0.03)
     assert rmse(frame, reference["picture"].astype(float) * float(reference["scale"])) < 0.03
 

@@ -15,9 +15,29 @@ from moth.world.figures import figure_digest, load_figure, placed
 from tests.scenes import data, moved, setup
 
 FURNITURE = [
-    {"id": "box", "name": "Desk", "kind": "box", "position": [1, 1, 0], "size": [1.2, 0.6, 0.7], "turn": 30},
-    {"id": "drum", "name": "Drum", "kind": "cylinder", "position": [5, 1, 0], "size": [0.6, 0.6, 1.0]},
-    {"id": "ball", "name": "Globe", "kind": "ball", "position": [5, 6, 0.5], "size": [0.5, 0.5, 0.5], "gloss": 1},
+    {
+        "id": "box",
+        "name": "Desk",
+        "kind": "box",
+        "position": [1, 1, 0],
+        "size": [1.2, 0.6, 0.7],
+        "turn": 30,
+    },
+    {
+        "id": "drum",
+        "name": "Drum",
+        "kind": "cylinder",
+        "position": [5, 1, 0],
+        "size": [0.6, 0.6, 1.0],
+    },
+    {
+        "id": "ball",
+        "name": "Globe",
+        "kind": "ball",
+        "position": [5, 6, 0.5],
+        "size": [0.5, 0.5, 0.5],
+        "gloss": 1,
+    },
 ]
 
 
@@ -44,7 +64,9 @@ def test_walls_look_into_the_room(furnished):
     scene, world = furnished
     faces = world.mesh.faces[world.mesh.body == 0]
     corners = world.mesh.vertices[faces]
-    to_middle = np.array([scene.room.width, scene.room.depth, scene.room.height]) / 2 - corners.mean(1)
+    to_middle = np.array(
+        [scene.room.width, scene.room.depth, scene.room.height]
+    ) / 2 - corners.mean(1)
     assert (world.mesh.normals[faces].mean(1) * to_middle).sum(1).min() > 0
 
 
@@ -61,7 +83,9 @@ def test_the_room_is_closed(furnished, height, turn):
 
 
 def _meets(vertices, faces, origins, directions):
-    """Distance to the nearest triangle by Moeller and Trumbore (1997), infinite for none: every ray with every triangle."""
+    """Distance to the nearest triangle by Moeller and Trumbore (1997), infinite for none: every ray
+    with every triangle.
+    """
     a = vertices[faces[:, 0]]
     e1, e2 = vertices[faces[:, 1]] - a, vertices[faces[:, 2]] - a
     found = []
@@ -72,7 +96,11 @@ def _meets(vertices, faces, origins, directions):
         q = np.cross(s, e1)
         with np.errstate(divide="ignore", invalid="ignore"):
             u, v, t = (s * p).sum(1) / det, (q @ direction) / det, (e2 * q).sum(1) / det
-            found.append(t[(np.abs(det) > 1e-12) & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 1e-6)].min(initial=np.inf))
+            found.append(
+                t[(np.abs(det) > 1e-12) & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 1e-6)].min(
+                    initial=np.inf
+                )
+            )
     return np.array(found)
 
 
@@ -86,45 +114,89 @@ def test_rays_meet_what_every_triangle_asked_in_turn_says(furnished, count):
     directions /= np.linalg.norm(directions, axis=1, keepdims=True)
     wanted = _meets(world.mesh.vertices, world.mesh.faces, origins, directions)
     primitive, barycentric, distance = world.rays.first(origins, directions)
-    assert np.isclose(distance, wanted, rtol=1e-4).mean() > 0.99  # a ray through an edge may be lost by either
+    assert (
+        np.isclose(distance, wanted, rtol=1e-4).mean() > 0.99
+    )  # a ray through an edge may be lost by either
     same = np.flatnonzero(np.isclose(distance, wanted, rtol=1e-4))
     corners = world.mesh.vertices[world.mesh.faces[primitive[same]]]
     u, v = barycentric[same].T[..., None]
     place = corners[:, 0] * (1 - u - v) + corners[:, 1] * u + corners[:, 2] * v
-    np.testing.assert_allclose(place, origins[same] + distance[same, None] * directions[same], atol=1e-3)
+    np.testing.assert_allclose(
+        place, origins[same] + distance[same, None] * directions[same], atol=1e-3
+    )
     for part, clear in ((0.98, True), (1.02, False)):
-        assert (world.rays.visible(origins[same], directions[same], wanted[same] * part) == clear).mean() > 0.99
+        assert (
+            world.rays.visible(origins[same], directions[same], wanted[same] * part) == clear
+        ).mean() > 0.99
 
 
 def test_no_ray_slips_out_between_two_triangles():
-    """A closed room with its walls cut small, and rays at the very edges and corners of what they are cut into."""
-    world = build_world(setup(openings=[{"id": "w", "name": "Window", "wall": "east", "along": 3.2, "up": 1.6, "size": [1.6, 1.4]}]))
+    """A closed room with its walls cut small, and rays at the very edges and corners of what they
+    are cut into.
+    """
+    world = build_world(
+        setup(
+            openings=[
+                {
+                    "id": "w",
+                    "name": "Window",
+                    "wall": "east",
+                    "along": 3.2,
+                    "up": 1.6,
+                    "size": [1.6, 1.4],
+                }
+            ]
+        )
+    )
     mesh = world.mesh
     room = mesh.faces[mesh.body == 0]
     between = np.linspace(0, 1, 40)[:, None, None]
-    targets = np.concatenate([(mesh.vertices[room[:, a]] * (1 - between) + mesh.vertices[room[:, b]] * between).reshape(-1, 3) for a, b in ((0, 1), (1, 2), (2, 0))])
+    targets = np.concatenate(
+        [
+            (
+                mesh.vertices[room[:, a]] * (1 - between) + mesh.vertices[room[:, b]] * between
+            ).reshape(-1, 3)
+            for a, b in ((0, 1), (1, 2), (2, 0))
+        ]
+    )
     origin = np.array([3.0, 5.0, 1.5])
     directions = targets - origin
     directions /= np.linalg.norm(directions, axis=1, keepdims=True)
     origins = np.broadcast_to(origin, directions.shape)
     assert len(directions) > 200_000
     slipped = world.rays.first(origins, directions)[0] < 0
-    # Only in corners where a wall is cut and its neighbour is not; a picture takes the ray beside it.
+    # Only in corners where a wall is cut and its neighbour is not; a picture takes the ray beside
+    # it.
     assert slipped.mean() < 2e-3
-    corner = ((np.abs(targets - [0, 0, 0]) < 1e-6) | (np.abs(targets - [6, 7, 3]) < 1e-6)).sum(1) >= 2
+    corner = ((np.abs(targets - [0, 0, 0]) < 1e-6) | (np.abs(targets - [6, 7, 3]) < 1e-6)).sum(
+        1
+    ) >= 2
     assert corner[slipped].all()
     seen = _hit(world, origin, directions[slipped][:100])
-    assert slipped.any() and np.isfinite(seen["point"]).all() and np.isfinite(seen["distance"]).all()
+    assert (
+        slipped.any() and np.isfinite(seen["point"]).all() and np.isfinite(seen["distance"]).all()
+    )
     even = np.random.default_rng(3).normal(size=(400_000, 3))
-    assert (world.rays.first(np.broadcast_to(origin, even.shape), even / np.linalg.norm(even, axis=1, keepdims=True))[0] >= 0).all()
+    assert (
+        world.rays.first(
+            np.broadcast_to(origin, even.shape), even / np.linalg.norm(even, axis=1, keepdims=True)
+        )[0]
+        >= 0
+    ).all()
 
 
 def test_a_ray_into_nothing_meets_nothing():
     from moth.world.rays import RayScene
 
     scene = RayScene(np.eye(3), np.array([[0, 1, 2]]))
-    primitive, _, distance = scene.first(np.zeros((2, 3)), np.array([[1, 1, 1], [-1, -1, -1]]) / np.sqrt(3))
-    assert primitive.tolist() == [0, -1] and distance[0] == pytest.approx(1 / np.sqrt(3)) and np.isinf(distance[1])
+    primitive, _, distance = scene.first(
+        np.zeros((2, 3)), np.array([[1, 1, 1], [-1, -1, -1]]) / np.sqrt(3)
+    )
+    assert (
+        primitive.tolist() == [0, -1]
+        and distance[0] == pytest.approx(1 / np.sqrt(3))
+        and np.isinf(distance[1])
+    )
     assert scene.visible(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0)).tolist() == []
 
 
@@ -139,20 +211,38 @@ def test_albedo_is_the_reflectance_in_luminance():
     mesh = build_world(scene).mesh
     north = mesh.faces[(mesh.body == 0) & (mesh.vertices[mesh.faces][:, :, 1].min(1) > 6.99)]
     albedo = mesh.albedo[north[0, 0]]
-    assert albedo @ [0.2126, 0.7152, 0.0722] == pytest.approx(0.3) and albedo[0] > albedo[1] > albedo[2]
+    assert (
+        albedo @ [0.2126, 0.7152, 0.0722] == pytest.approx(0.3)
+        and albedo[0] > albedo[1] > albedo[2]
+    )
     assert mesh.albedo.min() >= 0 and mesh.albedo.max() <= 1
 
 
 def test_equal_worlds_are_one_and_names_do_not_matter():
     first, second = setup(), setup(**moved(data(), "figures", 0, name="Somebody else"))
     assert world_key(first) == world_key(second) and build_world(first) is build_world(second)
-    for change in ({"facing": 5}, {"position": [3.01, 3]}, {"figure": "broad-man"}, {"pose": "standing"}):
+    for change in (
+        {"facing": 5},
+        {"position": [3.01, 3]},
+        {"figure": "broad-man"},
+        {"pose": "standing"},
+    ):
         assert world_key(setup(**moved(data(), "figures", 0, **change))) != world_key(first)
-    assert len({figure_digest(n) for n in ("weathered-man", "young-woman", "middle-aged-woman", "broad-man")}) == 4
+    assert (
+        len(
+            {
+                figure_digest(n)
+                for n in ("weathered-man", "young-woman", "middle-aged-woman", "broad-man")
+            }
+        )
+        == 4
+    )
 
 
 def test_a_turned_figure_turns_its_landmarks():
-    north, west = (landmarks(setup(**moved(data(), "figures", 0, facing=f)).figures[0]) for f in (0, 90))
+    north, west = (
+        landmarks(setup(**moved(data(), "figures", 0, facing=f)).figures[0]) for f in (0, 90)
+    )
     centre = np.array([3, 3])
     a, b = north["nose_tip"][:2] - centre, west["nose_tip"][:2] - centre
     np.testing.assert_allclose(b, [-a[1], a[0]], atol=1e-9)
@@ -162,7 +252,9 @@ def test_a_turned_figure_turns_its_landmarks():
 
 @pytest.mark.parametrize("pose", ["standing", "seated"])
 def test_skin_is_like_skin(pose):
-    """Linear reflectance of faces: 0.02 to 0.6, red over green over blue (Angelopoulou 2001 measured 0.05 to 0.65)."""
+    """Linear reflectance of faces: 0.02 to 0.6, red over green over blue (Angelopoulou 2001
+    measured 0.05 to 0.65).
+    """
     for name in ("weathered-man", "young-woman", "middle-aged-woman", "broad-man"):
         mesh = load_figure(name, pose)
         skin = mesh.albedo[np.unique(mesh.faces[mesh.finish == 0])]
@@ -194,7 +286,10 @@ def test_every_pixel_is_whole_and_edges_have_more_points(furnished):
 
 def test_a_longer_lens_sees_less():
     camera = setup().cameras[0]
-    wide, narrow = half_spread(camera)[0], half_spread(camera.model_copy(update={"focal_length": camera.focal_length * 2}))[0]
+    wide, narrow = (
+        half_spread(camera)[0],
+        half_spread(camera.model_copy(update={"focal_length": camera.focal_length * 2}))[0],
+    )
     assert wide / narrow == pytest.approx(2)
     # 36 mm across 36 mm: 53.13 degrees.
     full = camera.model_copy(update={"sensor": "full-frame", "focal_length": 36})
@@ -206,7 +301,9 @@ def test_axes_are_square_and_right_handed(aim, roll):
     if np.linalg.norm(aim) < 0.05:
         return
     right, up, forward = axes((0, 0, 0), aim, roll)
-    np.testing.assert_allclose(np.stack([right, up, forward]) @ np.stack([right, up, forward]).T, np.eye(3), atol=1e-9)
+    np.testing.assert_allclose(
+        np.stack([right, up, forward]) @ np.stack([right, up, forward]).T, np.eye(3), atol=1e-9
+    )
     np.testing.assert_allclose(np.cross(right, forward), up, atol=1e-9)
 
 
@@ -215,13 +312,17 @@ def test_every_head_can_be_hung_and_its_nodes_are_whole(head):
     unit = setup().units[0].model_copy(update={"head": head})
     emitter = build_emitter(unit)
     for nodes in (*picture_nodes(emitter), meter_nodes(emitter)):
-        assert nodes[:, 2].sum() == pytest.approx(1) and nodes.min() >= 0 and nodes[:, :2].max() <= 1
+        assert (
+            nodes[:, 2].sum() == pytest.approx(1) and nodes.min() >= 0 and nodes[:, :2].max() <= 1
+        )
     assert emitter.table.max() == pytest.approx(HEADS[head].distribution.peak, rel=1e-3)
     assert (emitter.table >= 0).all() and emitter.area > 0
 
 
 def test_disc_nodes_find_the_second_moment():
-    """Mean of r^2 over a disc is a half of its radius squared; over a unit interval u^2 has mean a third."""
+    """Mean of r^2 over a disc is a half of its radius squared; over a unit interval u^2 has mean a
+    third.
+    """
     disc = face_nodes(1, 3, 6)
     assert disc[:, 2] @ disc[:, 0] == pytest.approx(0.5)  # u is r^2
     rectangle = face_nodes(2, 4, 4)

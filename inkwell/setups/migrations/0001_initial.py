@@ -10,50 +10,97 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('productions', '0001_initial'),
+        ("productions", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Revision',
+            name="Revision",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('parent', models.PositiveIntegerField(help_text='Number of the revision it was made from', null=True)),
-                ('document', models.JSONField()),
-                ('gesture', models.CharField(max_length=120)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('author', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("number", models.PositiveIntegerField()),
+                (
+                    "parent",
+                    models.PositiveIntegerField(
+                        help_text="Number of the revision it was made from", null=True
+                    ),
+                ),
+                ("document", models.JSONField()),
+                ("gesture", models.CharField(max_length=120)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                (
+                    "author",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['setup', 'number'],
+                "ordering": ["setup", "number"],
             },
         ),
         migrations.CreateModel(
-            name='Setup',
+            name="Setup",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('title', models.CharField(max_length=80)),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('redo', models.JSONField(default=list, help_text='Numbers of the revisions that redo would go to, last first')),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('changed', models.DateTimeField(auto_now=True)),
-                ('current', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to='setups.revision')),
-                ('scene', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='setups', to='productions.scene')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("title", models.CharField(max_length=80)),
+                ("version", models.PositiveIntegerField(default=1)),
+                (
+                    "redo",
+                    models.JSONField(
+                        default=list,
+                        help_text="Numbers of the revisions that redo would go to, last first",
+                    ),
+                ),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("changed", models.DateTimeField(auto_now=True)),
+                (
+                    "current",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to="setups.revision",
+                    ),
+                ),
+                (
+                    "scene",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="setups",
+                        to="productions.scene",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'set-up',
-                'ordering': ['id'],
+                "verbose_name": "set-up",
+                "ordering": ["id"],
             },
         ),
         migrations.AddField(
-            model_name='revision',
-            name='setup',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='revisions', to='setups.setup'),
+            model_name="revision",
+            name="setup",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="revisions",
+                to="setups.setup",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='revision',
-            constraint=models.UniqueConstraint(fields=('setup', 'number'), name='revision_number'),
+            model_name="revision",
+            constraint=models.UniqueConstraint(fields=("setup", "number"), name="revision_number"),
         ),
     ]

@@ -9,9 +9,14 @@ export function App() {
   const session = useSession();
   const { pathname } = useLocation();
   if (session.isPending) return <Blank>Opening the shutters…</Blank>;
-  if (session.isError) return <Blank retry={() => void session.refetch()}>{session.error.message}</Blank>;
+  if (session.isError)
+    return <Blank retry={() => void session.refetch()}>{session.error.message}</Blank>;
   if (!session.data.username) {
-    return pathname === "/sign-in" ? <SignIn /> : <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+    return pathname === "/sign-in" ? (
+      <SignIn />
+    ) : (
+      <Navigate to="/sign-in" state={{ from: pathname }} replace />
+    );
   }
   return (
     <Routes>

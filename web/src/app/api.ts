@@ -37,7 +37,9 @@ export class Problem extends Error {
 }
 
 let csrf = "";
-export const setCsrf = (token: string) => { csrf = token; };
+export const setCsrf = (token: string) => {
+  csrf = token;
+};
 
 const guard: Middleware = {
   onRequest({ request }) {
@@ -56,31 +58,51 @@ const guard: Middleware = {
 
 async function problemOf(response: Response) {
   const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  return new Problem(response.status, String(body.detail ?? response.statusText), String(body.path ?? ""), body);
+  return new Problem(
+    response.status,
+    String(body.detail ?? response.statusText),
+    String(body.path ?? ""),
+    body,
+  );
 }
 
 export const api = createClient<paths>({ baseUrl: "/" });
 api.use(guard);
 
-/** The data of a call; guard has thrown on every other answer. Name the type: the client loosens tuples to arrays. */
+/**
+ * The data of a call; guard has thrown on every other answer. Name the type: the client loosens
+ * tuples to arrays.
+ */
 export async function got<T>(call: Promise<{ data?: unknown }>): Promise<T> {
   return (await call).data as T;
 }
 
 /** Bytes of a layer; the browser keeps them for good, since the key is their content's hash. */
-export async function fetchLayer(setup: number, key: string, signal: AbortSignal): Promise<ArrayBuffer> {
-  const response = await fetch(`/api/setups/${setup}/layers/${key}`, { signal }).catch((error: unknown) => {
-    if (signal.aborted) throw error;
-    throw new Problem(0, "The server cannot be reached.");
-  });
+export async function fetchLayer(
+  setup: number,
+  key: string,
+  signal: AbortSignal,
+): Promise<ArrayBuffer> {
+  const response = await fetch(`/api/setups/${setup}/layers/${key}`, { signal }).catch(
+    (error: unknown) => {
+      if (signal.aborted) throw error;
+      throw new Problem(0, "The server cannot be reached.");
+    },
+  );
   if (!response.ok) throw await problemOf(response);
   return response.arrayBuffer();
 }
 
-/** Post at once, before anything else has its turn: what follows the hand must not wait for the screen to be drawn. */
+/**
+ * Post at once, before anything else has its turn: what follows the hand must not wait for the
+ * screen to be drawn.
+ */
 async function posted(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {
-    method: "POST", headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" }, body: body instanceof File ? body : JSON.stringify(body), signal: signal ?? null,
+    method: "POST",
+    headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" },
+    body: body instanceof File ? body : JSON.stringify(body),
+    signal: signal ?? null,
   }).catch((error: unknown) => {
     if (signal?.aborted) throw error;
     throw new Problem(0, "The server cannot be reached.");
@@ -89,8 +111,15 @@ async function posted(path: string, body: unknown, signal?: AbortSignal): Promis
   return response;
 }
 
-/** What a draft looks like: what its frame is mixed from goes to `begun` at once, what the meter reads is returned. */
-export async function fetchLook(setup: number, question: Schemas["LookIn"], begun: (mix: Mix) => void): Promise<Look> {
+/**
+ * What a draft looks like: what its frame is mixed from goes to `begun` at once, what the meter
+ * reads is returned.
+ */
+export async function fetchLook(
+  setup: number,
+  question: Schemas["LookIn"],
+  begun: (mix: Mix) => void,
+): Promise<Look> {
   const response = await posted(`/api/setups/${setup}/look`, question);
   for await (const { mix, look, problem } of linesOf<Schemas["LookLine"]>(response)) {
     if (problem) throw new Problem(problem.status, problem.detail, problem.path);
@@ -105,7 +134,9 @@ async function* linesOf<Line>(response: Response): AsyncGenerator<Line> {
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
   let text = "";
   for (;;) {
-    const { done, value } = await reader.read().catch(() => { throw new Problem(0, "The server cannot be reached."); });
+    const { done, value } = await reader.read().catch(() => {
+      throw new Problem(0, "The server cannot be reached.");
+    });
     if (done) return;
     const lines = (text + value).split("\n");
     text = lines.pop()!;
@@ -114,12 +145,19 @@ async function* linesOf<Line>(response: Response): AsyncGenerator<Line> {
 }
 
 /** Width of the spot that a point makes at each pixel [px], for a draft or what is stored. */
-export async function fetchLens(setup: number, document: Document | null, signal: AbortSignal): Promise<Float32Array> {
+export async function fetchLens(
+  setup: number,
+  document: Document | null,
+  signal: AbortSignal,
+): Promise<Float32Array> {
   const response = await posted(`/api/setups/${setup}/lens`, { document }, signal);
-  const halves = new DataView(await response.arrayBuffer()), out = new Float32Array(halves.byteLength / 2);
+  const halves = new DataView(await response.arrayBuffer()),
+    out = new Float32Array(halves.byteLength / 2);
   for (let k = 0; k < out.length; k++) {
     // IEEE 754 half floats, never negative here.
-    const bits = halves.getUint16(2 * k, true), exponent = bits >> 10, part = bits & 1023;
+    const bits = halves.getUint16(2 * k, true),
+      exponent = bits >> 10,
+      part = bits & 1023;
     out[k] = exponent === 0 ? part * 2 ** -24 : (1 + part / 1024) * 2 ** (exponent - 15);
   }
   return out;

@@ -10,7 +10,10 @@ import "./theme.css";
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => count < 2 && (!(error instanceof Problem) || error.status === 0), refetchOnWindowFocus: false },
+    queries: {
+      retry: (count, error) => count < 2 && (!(error instanceof Problem) || error.status === 0),
+      refetchOnWindowFocus: false,
+    },
   },
 });
 

@@ -16,13 +16,18 @@ function keep(session: Session) {
 
 /** Who is signed in. */
 export function useSession() {
-  return useQuery({ queryKey: ["session"], queryFn: async () => keep(await got<Session>(api.GET("/api/session"))), staleTime: Infinity });
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: async () => keep(await got<Session>(api.GET("/api/session"))),
+    staleTime: Infinity,
+  });
 }
 
 export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async (body: Schemas["Credentials"]) => keep(await got<Session>(api.POST("/api/session", { body }))),
+    mutationFn: async (body: Schemas["Credentials"]) =>
+      keep(await got<Session>(api.POST("/api/session", { body }))),
     onSuccess: (session) => changeHands(queries, session),
   });
 }
@@ -36,5 +41,8 @@ export function useSignOut() {
 }
 
 export function useChangePassword() {
-  return useMutation({ mutationFn: async (body: Schemas["PasswordChange"]) => keep(await got<Session>(api.POST("/api/session/password", { body }))) });
+  return useMutation({
+    mutationFn: async (body: Schemas["PasswordChange"]) =>
+      keep(await got<Session>(api.POST("/api/session/password", { body }))),
+  });
 }

@@ -18,15 +18,47 @@ import { LeftColumn } from "./LeftColumn";
 /** One set-up under the hand. */
 export function Desk() {
   const id = Number(useParams().id);
-  const record = useQuery({ queryKey: ["setup", id], queryFn: () => got<SetupRecord>(api.GET("/api/setups/{pk}", { params: { path: { pk: id } } })), gcTime: 0, staleTime: Infinity });
-  const constants = useQuery({ queryKey: ["constants"], queryFn: () => got<Constants>(api.GET("/api/constants")), staleTime: Infinity });
+  const record = useQuery({
+    queryKey: ["setup", id],
+    queryFn: () => got<SetupRecord>(api.GET("/api/setups/{pk}", { params: { path: { pk: id } } })),
+    gcTime: 0,
+    staleTime: Infinity,
+  });
+  const constants = useQuery({
+    queryKey: ["constants"],
+    queryFn: () => got<Constants>(api.GET("/api/constants")),
+    staleTime: Infinity,
+  });
   useEffect(() => {
     if (record.data) takeUp(record.data);
   }, [record.data]);
-  useEffect(() => () => setDesk({ record: null, draft: null, stored: null, mix: null, look: null, queue: [], solo: null, chosen: null }), [id]);
+  useEffect(
+    () => () =>
+      setDesk({
+        record: null,
+        draft: null,
+        stored: null,
+        mix: null,
+        look: null,
+        queue: [],
+        solo: null,
+        chosen: null,
+      }),
+    [id],
+  );
   const ready = useDesk((d) => d.record?.id === id);
   const failed = record.error ?? constants.error;
-  if (failed) return <Blank retry={() => { void record.refetch(); void constants.refetch(); }}>{failed.message}</Blank>;
+  if (failed)
+    return (
+      <Blank
+        retry={() => {
+          void record.refetch();
+          void constants.refetch();
+        }}
+      >
+        {failed.message}
+      </Blank>
+    );
   if (!ready || !constants.data) return <Blank>Laying out the set-up…</Blank>;
   return <Stage constants={constants.data} />;
 }

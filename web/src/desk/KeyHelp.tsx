@@ -25,10 +25,24 @@ export function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
   return (
     <Sheet open={open} close={close} title="Keys">
       <dl className="grid grid-cols-[8rem_1fr] gap-x-4 gap-y-2">
-        {KEYS.map(([key, what]) => [<dt key={key} className="text-lamp">{key}</dt>, <dd key={what} className="text-quiet">{what}</dd>])}
+        {KEYS.map(([key, what]) => [
+          <dt key={key} className="text-lamp">
+            {key}
+          </dt>,
+          <dd key={what} className="text-quiet">
+            {what}
+          </dd>,
+        ])}
       </dl>
-      <p className="mt-4 text-quiet">On the plan, Shift while dragging keeps the unit on its spoke, Alt on its ring. In number fields, arrows step and Enter takes.</p>
-      <div className="mt-4 flex justify-end"><Button onClick={close} autoFocus>Done</Button></div>
+      <p className="mt-4 text-quiet">
+        On the plan, Shift while dragging keeps the unit on its spoke, Alt on its ring. In number
+        fields, arrows step and Enter takes.
+      </p>
+      <div className="mt-4 flex justify-end">
+        <Button onClick={close} autoFocus>
+          Done
+        </Button>
+      </div>
     </Sheet>
   );
 }

@@ -5,52 +5,131 @@ import { Sheet } from "../parts/Sheet";
 import { useLength, useLight, usePreferences } from "./preferences";
 import { useDesk } from "./store";
 
-/** Everything that puts the set-up back, as it is stored: to read, to print, to take along as a table. */
+/**
+ * Everything that puts the set-up back, as it is stored: to read, to print, to take along as a
+ * table.
+ */
 export function LevelCard({ open, close }: { open: boolean; close: () => void }) {
   const { id } = useDesk((d) => d.record!);
   const version = useDesk((d) => d.version);
   const step = usePreferences((p) => p.step);
-  const length = useLength(), light = useLight();
+  const length = useLength(),
+    light = useLight();
   const card = useQuery({
-    queryKey: ["card", id, version, step], enabled: open,
-    queryFn: () => got<Schemas["CardOut"]>(api.GET("/api/setups/{pk}/card", { params: { path: { pk: id }, query: { step } } })),
+    queryKey: ["card", id, version, step],
+    enabled: open,
+    queryFn: () =>
+      got<Schemas["CardOut"]>(
+        api.GET("/api/setups/{pk}/card", { params: { path: { pk: id }, query: { step } } }),
+      ),
   });
   const file = (kind: string) => `/api/setups/${id}/card.${kind}?step=${step}`;
   const link = "inline-flex h-10 items-center rounded border border-line px-4 hover:bg-raised";
   return (
     <Sheet open={open} close={close} title="Level card" wide="card">
-      {card.error && <p role="alert" className="text-fault">{card.error.message}</p>}
+      {card.error && (
+        <p role="alert" className="text-fault">
+          {card.error.message}
+        </p>
+      )}
       {!card.data && !card.error && <p className="text-quiet">Metering…</p>}
       {card.data && (
         <div className="grid gap-3">
-          <p><b>{card.data.sentence}</b><br /><span className="text-quiet">{card.data.place}</span></p>
-          <ul className="text-quiet">{card.data.camera.map((line) => <li key={line}>{line}</li>)}{card.data.sky && <li>{card.data.sky}</li>}</ul>
+          <p>
+            <b>{card.data.sentence}</b>
+            <br />
+            <span className="text-quiet">{card.data.place}</span>
+          </p>
+          <ul className="text-quiet">
+            {card.data.camera.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+            {card.data.sky && <li>{card.data.sky}</li>}
+          </ul>
           <table className="w-full text-xs">
-            <thead className="text-left text-quiet"><tr>{["Unit", "Head, hung on", "Place", "Light", "White", "At the face"].map((h) => <th key={h} className="pr-3 pb-1 font-normal">{h}</th>)}</tr></thead>
+            <thead className="text-left text-quiet">
+              <tr>
+                {["Unit", "Head, hung on", "Place", "Light", "White", "At the face"].map((h) => (
+                  <th key={h} className="pr-3 pb-1 font-normal">
+                    {h}
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
               {card.data.units.map((u) => (
                 <tr key={u.name} className="border-t border-line align-top">
-                  <th scope="row" className="py-1 pr-3 text-left">{u.name}<br /><span className="font-normal text-quiet">{u.role}{!u.on && ", off"}</span></th>
-                  <td className="py-1 pr-3">{u.head}{u.hung && <><br /><span className="text-quiet">{u.hung}</span></>}</td>
-                  <td className="py-1 pr-3">{u.angle}° {u.side}, {u.height}° above the eyes<br /><span className="text-quiet">{length.text(u.distance)} to the face, {length.text(u.over_floor)} over the floor</span></td>
-                  <td className="py-1 pr-3">{u.dimmer} %<br /><span className="text-quiet">dial {u.dial} %</span></td>
-                  <td className="py-1 pr-3">{u.cct} K{u.green !== 0 && <><br /><span className="text-quiet">green {u.green}</span></>}</td>
-                  <td className="py-1 whitespace-nowrap">{light.text(u.lux, u.footcandles)}<br /><span className="text-quiet">{u.stop}</span></td>
+                  <th scope="row" className="py-1 pr-3 text-left">
+                    {u.name}
+                    <br />
+                    <span className="font-normal text-quiet">
+                      {u.role}
+                      {!u.on && ", off"}
+                    </span>
+                  </th>
+                  <td className="py-1 pr-3">
+                    {u.head}
+                    {u.hung && (
+                      <>
+                        <br />
+                        <span className="text-quiet">{u.hung}</span>
+                      </>
+                    )}
+                  </td>
+                  <td className="py-1 pr-3">
+                    {u.angle}° {u.side}, {u.height}° above the eyes
+                    <br />
+                    <span className="text-quiet">
+                      {length.text(u.distance)} to the face, {length.text(u.over_floor)} over the
+                      floor
+                    </span>
+                  </td>
+                  <td className="py-1 pr-3">
+                    {u.dimmer} %<br />
+                    <span className="text-quiet">dial {u.dial} %</span>
+                  </td>
+                  <td className="py-1 pr-3">
+                    {u.cct} K
+                    {u.green !== 0 && (
+                      <>
+                        <br />
+                        <span className="text-quiet">green {u.green}</span>
+                      </>
+                    )}
+                  </td>
+                  <td className="py-1 whitespace-nowrap">
+                    {light.text(u.lux, u.footcandles)}
+                    <br />
+                    <span className="text-quiet">{u.stop}</span>
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
           {card.data.units.length === 0 && <p className="text-quiet">No units yet.</p>}
           {card.data.grip.length > 0 && (
-            <ul className="text-xs">{card.data.grip.map((g) => <li key={g.name}><b>{g.name}</b>: {g.kind}, {g.material}, {g.size}; {length.text(g.distance)} to the face, {length.text(g.over_floor)} over the floor</li>)}</ul>
+            <ul className="text-xs">
+              {card.data.grip.map((g) => (
+                <li key={g.name}>
+                  <b>{g.name}</b>: {g.kind}, {g.material}, {g.size}; {length.text(g.distance)} to
+                  the face, {length.text(g.over_floor)} over the floor
+                </li>
+              ))}
+            </ul>
           )}
           {card.data.notes && <p className="whitespace-pre-wrap">{card.data.notes}</p>}
         </div>
       )}
       <div className="mt-4 flex justify-end gap-2">
-        <a className={link} href={file("pdf")} download>Page to print (PDF)</a>
-        <a className={link} href={file("csv")} download>Table (CSV)</a>
-        <Button onClick={close} autoFocus>Done</Button>
+        <a className={link} href={file("pdf")} download>
+          Page to print (PDF)
+        </a>
+        <a className={link} href={file("csv")} download>
+          Table (CSV)
+        </a>
+        <Button onClick={close} autoFocus>
+          Done
+        </Button>
       </div>
     </Sheet>
   );

@@ -10,33 +10,85 @@ import { step } from "./saving";
 import { mayEdit, setDesk, useDesk } from "./store";
 import { shutterWords } from "./cameraWords";
 
-const STATUS = { kept: ["kept", "text-quiet"], saving: ["keeping…", "text-quiet"], offline: ["not connected: edits wait here", "text-fault"] } as const;
+const STATUS = {
+  kept: ["kept", "text-quiet"],
+  saving: ["keeping…", "text-quiet"],
+  offline: ["not connected: edits wait here", "text-fault"],
+} as const;
 
 export function TopBar() {
-  const { record, status, title, camera } = useDesk(useShallow((d) => ({ record: d.record, status: d.status, title: d.draft!.title, camera: d.draft!.cameras[0]! })));
+  const { record, status, title, camera } = useDesk(
+    useShallow((d) => ({
+      record: d.record,
+      status: d.status,
+      title: d.draft!.title,
+      camera: d.draft!.cameras[0]!,
+    })),
+  );
   const editable = useDesk(mayEdit);
   const [help, setHelp] = useState(false);
   const [word, tone] = STATUS[status];
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 border-b border-line pr-2 pl-4">
-      <Link to="/" className="font-serif text-lg text-lamp italic" aria-label="Inkwell Moth, to the shelf">Inkwell Moth</Link>
+      <Link
+        to="/"
+        className="font-serif text-lg text-lamp italic"
+        aria-label="Inkwell Moth, to the shelf"
+      >
+        Inkwell Moth
+      </Link>
       <nav aria-label="Place" className="min-w-0 flex-1 truncate pl-2 text-quiet">
-        {record!.production.title} <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> / <span className="text-paper">{title}</span>
+        {record!.production.title}{" "}
+        <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> /{" "}
+        <span className="text-paper">{title}</span>
       </nav>
-      <span role="status" className={`truncate text-xs ${tone}`}>{editable ? word : "you look, others light"}</span>
+      <span role="status" className={`truncate text-xs ${tone}`}>
+        {editable ? word : "you look, others light"}
+      </span>
       {editable && (
         <>
-          <Button look="bare" aria-label={`Undo ${record!.undo ?? ""}`} title={record!.undo ? `Undo: ${record!.undo}` : "Nothing to undo"} disabled={!record!.undo} onClick={() => { finishNudge(); void step("undo"); }}><Turn /></Button>
-          <Button look="bare" aria-label={`Redo ${record!.redo ?? ""}`} title={record!.redo ? `Redo: ${record!.redo}` : "Nothing to redo"} disabled={!record!.redo} onClick={() => void step("redo")}><Turn flip /></Button>
+          <Button
+            look="bare"
+            aria-label={`Undo ${record!.undo ?? ""}`}
+            title={record!.undo ? `Undo: ${record!.undo}` : "Nothing to undo"}
+            disabled={!record!.undo}
+            onClick={() => {
+              finishNudge();
+              void step("undo");
+            }}
+          >
+            <Turn />
+          </Button>
+          <Button
+            look="bare"
+            aria-label={`Redo ${record!.redo ?? ""}`}
+            title={record!.redo ? `Redo: ${record!.redo}` : "Nothing to redo"}
+            disabled={!record!.redo}
+            onClick={() => void step("redo")}
+          >
+            <Turn flip />
+          </Button>
         </>
       )}
-      <Button look="bare" className="gap-3 max-[1199px]:gap-2" aria-label="Camera settings" onClick={() => setDesk({ panel: "camera" })}>
-        <b>T{camera.t_stop}</b><span>EI <b>{camera.iso}</b></span><b>{shutterWords(camera)}</b>
-        <span className="max-[1199px]:hidden">{camera.fps} fps</span><span>{camera.white_balance} K</span>
+      <Button
+        look="bare"
+        className="gap-3 max-[1199px]:gap-2"
+        aria-label="Camera settings"
+        onClick={() => setDesk({ panel: "camera" })}
+      >
+        <b>T{camera.t_stop}</b>
+        <span>
+          EI <b>{camera.iso}</b>
+        </span>
+        <b>{shutterWords(camera)}</b>
+        <span className="max-[1199px]:hidden">{camera.fps} fps</span>
+        <span>{camera.white_balance} K</span>
         {camera.nd > 0 && <span>ND {camera.nd}</span>}
       </Button>
       <PreferencesMenu />
-      <Button look="bare" aria-label="Keyboard help" onClick={() => setHelp(true)}>?</Button>
+      <Button look="bare" aria-label="Keyboard help" onClick={() => setHelp(true)}>
+        ?
+      </Button>
       <AccountMenu />
       <KeyHelp open={help} close={() => setHelp(false)} />
     </header>
@@ -45,7 +97,16 @@ export function TopBar() {
 
 function Turn({ flip }: { flip?: boolean }) {
   return (
-    <svg aria-hidden width="18" height="18" viewBox="0 0 18 18" fill="none" stroke="currentColor" strokeWidth="1.8" style={flip ? { transform: "scaleX(-1)" } : undefined}>
+    <svg
+      aria-hidden
+      width="18"
+      height="18"
+      viewBox="0 0 18 18"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.8"
+      style={flip ? { transform: "scaleX(-1)" } : undefined}
+    >
       <path d="M3 8c4-5 11-3 12 4M3 8l.6-5M3 8l5 .4" />
     </svg>
   );

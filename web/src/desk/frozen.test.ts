@@ -3,7 +3,8 @@ import type { Document } from "../app/api";
 import { freeze, thaw, useFrozen } from "./frozen";
 
 const document = { title: "Pilot" } as Document;
-const names = (setup: number) => (useFrozen.getState().shots[setup] ?? []).map((s) => s.name.split(",")[0]);
+const names = (setup: number) =>
+  (useFrozen.getState().shots[setup] ?? []).map((s) => s.name.split(",")[0]);
 
 describe("frozen frames", () => {
   beforeEach(() => useFrozen.setState({ shots: {} }));

@@ -1,5 +1,15 @@
 import { beforeEach, expect, test, vi } from "vitest";
-import { clampDimmer, dimBy, finishNudge, placePolar, polarOf, RING_THIRD, setHeight, toggleOn, unitKey } from "./gestures";
+import {
+  clampDimmer,
+  dimBy,
+  finishNudge,
+  placePolar,
+  polarOf,
+  RING_THIRD,
+  setHeight,
+  toggleOn,
+  unitKey,
+} from "./gestures";
 import { bring, strike } from "./rigging";
 import { head, openSmall, record } from "./scene.fixture";
 import { act, adopt, readDesk, setDesk, settle, withUnit } from "./store";
@@ -68,7 +78,10 @@ test("a gesture that changes nothing is none", () => {
 
 test("a viewer changes nothing", () => {
   openSmall("viewer");
-  act(withUnit("k", () => ({ dimmer: 1 })), "x");
+  act(
+    withUnit("k", () => ({ dimmer: 1 })),
+    "x",
+  );
   toggleOn("k");
   expect(unit().dimmer).toBe(0.5);
   expect(readDesk().queue).toHaveLength(0);
@@ -85,7 +98,10 @@ test("units come in at their usual places, inside the room, in their own white",
   const units = readDesk().draft!.units;
   expect(units.map((u) => u.name)).toEqual(["Key", "Fill", "Edge", "Background", "Background 2"]);
   expect(units[3]!.aim).toEqual([3, 0, 1.2]);
-  for (const { position: [x, y, z] } of units) expect(x > 0.2 && x < 5.8 && y > 0.2 && y < 6.8 && z > 0.1 && z < 2.95).toBe(true);
+  for (const {
+    position: [x, y, z],
+  } of units)
+    expect(x > 0.2 && x < 5.8 && y > 0.2 && y < 6.8 && z > 0.1 && z < 2.95).toBe(true);
   expect(new Set(units.map((u) => u.id)).size).toBe(5);
 });
 

@@ -1,4 +1,7 @@
-/** What a hand or a key does to a unit, in the trade's steps: degrees, thirds of a ring, thirds of a stop. */
+/**
+ * What a hand or a key does to a unit, in the trade's steps: degrees, thirds of a ring, thirds of a
+ * stop.
+ */
 import type { Point, Unit } from "../app/api";
 import { fromPolar, toPolar, wrap, type Polar } from "./polar";
 import { act, move, readDesk, settle, withUnit } from "./store";
@@ -42,11 +45,21 @@ export function polarOf(unit: Unit): Polar | null {
 export function placePolar(id: string, change: (now: Polar) => Partial<Polar>) {
   const frame = frameOf();
   if (!frame) return;
-  move(withUnit(id, (unit) => {
-    const now = toPolar(unit.position as Point, frame.face, frame.lens);
-    const next = { ...now, ...change(now) };
-    return { position: round(fromPolar({ ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) }, frame.face, frame.lens)) };
-  }));
+  move(
+    withUnit(id, (unit) => {
+      const now = toPolar(unit.position as Point, frame.face, frame.lens);
+      const next = { ...now, ...change(now) };
+      return {
+        position: round(
+          fromPolar(
+            { ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) },
+            frame.face,
+            frame.lens,
+          ),
+        ),
+      };
+    }),
+  );
 }
 
 export function setPosition(id: string, position: Point) {
@@ -61,21 +74,39 @@ export const clampDimmer = (d: number) => (d < SMALLEST_DIMMER ? 0 : Math.min(1,
 
 /** Change a dimmer by stops; from dark it starts at the bottom. */
 export function dimBy(id: string, stops: number) {
-  move(withUnit(id, ({ dimmer }) => ({ dimmer: dimmer === 0 && stops > 0 ? SMALLEST_DIMMER : clampDimmer(dimmer * 2 ** stops) })));
+  move(
+    withUnit(id, ({ dimmer }) => ({
+      dimmer: dimmer === 0 && stops > 0 ? SMALLEST_DIMMER : clampDimmer(dimmer * 2 ** stops),
+    })),
+  );
 }
 
 export function toggleOn(id: string) {
   const unit = readDesk().draft?.units.find((u) => u.id === id);
-  if (unit) act(withUnit(id, () => ({ on: !unit.on })), `${unit.name} ${unit.on ? "off" : "on"}`);
+  if (unit)
+    act(
+      withUnit(id, () => ({ on: !unit.on })),
+      `${unit.name} ${unit.on ? "off" : "on"}`,
+    );
 }
 
 /** Keys on the chosen unit; true when the key was taken. */
-export function unitKey(id: string, name: string, event: { key: string; shiftKey: boolean }): boolean {
+export function unitKey(
+  id: string,
+  name: string,
+  event: { key: string; shiftKey: boolean },
+): boolean {
   const fine = event.shiftKey;
   const ring = fine ? RING_THIRD ** 0.25 : RING_THIRD;
   const actions: Record<string, [() => void, string]> = {
-    ArrowLeft: [() => placePolar(id, (p) => ({ angle: p.angle - (fine ? 1 : 5) })), `${name} round the face`],
-    ArrowRight: [() => placePolar(id, (p) => ({ angle: p.angle + (fine ? 1 : 5) })), `${name} round the face`],
+    ArrowLeft: [
+      () => placePolar(id, (p) => ({ angle: p.angle - (fine ? 1 : 5) })),
+      `${name} round the face`,
+    ],
+    ArrowRight: [
+      () => placePolar(id, (p) => ({ angle: p.angle + (fine ? 1 : 5) })),
+      `${name} round the face`,
+    ],
     ArrowUp: [() => placePolar(id, (p) => ({ distance: p.distance * ring })), `${name} out`],
     ArrowDown: [() => placePolar(id, (p) => ({ distance: p.distance / ring })), `${name} in`],
     PageUp: [() => shiftHeight(id, fine ? 0.01 : 0.1), `${name} up`],

@@ -8,7 +8,11 @@ import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
 const typing = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.matches("input, textarea, [role=slider], [role=option], [role=listbox], [role=menu], [role=menuitem]") || !!target.closest("[role=dialog]"));
+  target instanceof HTMLElement &&
+  (target.matches(
+    "input, textarea, [role=slider], [role=option], [role=listbox], [role=menu], [role=menuitem]",
+  ) ||
+    !!target.closest("[role=dialog]"));
 
 /** Keys of the whole desk; fields, lists and dialogs keep their own. */
 export function useDeskKeys() {
@@ -23,7 +27,8 @@ export function useDeskKeys() {
         return void step(event.shiftKey ? "redo" : "undo");
       }
       if (event.ctrlKey || event.metaKey) return;
-      const piece = desk.panel === "grip" ? desk.draft?.grip.find((g) => g.id === desk.chosenGrip) : undefined;
+      const piece =
+        desk.panel === "grip" ? desk.draft?.grip.find((g) => g.id === desk.chosenGrip) : undefined;
       if (piece && mayEdit(desk)) {
         if (key === "Delete") return strikeGrip(piece.id);
         if (gripKey(piece, event)) return event.preventDefault();
@@ -33,19 +38,28 @@ export function useDeskKeys() {
       if (at >= 1 && at <= 9) {
         const picked = desk.draft?.units[at - 1];
         if (picked) choose(picked.id);
-      } else if (key === "?") document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
+      } else if (key === "?")
+        document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
       else if (key === "f" && desk.record && desk.draft) freeze(desk.record.id, desk.draft);
-      else if (key === "c") document.querySelector<HTMLElement>("[aria-label='Compare frames']")?.click();
+      else if (key === "c")
+        document.querySelector<HTMLElement>("[aria-label='Compare frames']")?.click();
       else if (key === "l") usePreferences.setState(({ parts }) => ({ parts: !parts }));
       else if (key === "o") setDesk({ column: desk.column === "order" ? "units" : "order" });
-      else if (key === "i") usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
-      else if (key === "v") usePreferences.setState(({ picture }) => ({ picture: picture === "monitor" ? "bands" : picture === "bands" ? "recorded" : "monitor" }));
+      else if (key === "i")
+        usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
+      else if (key === "v")
+        usePreferences.setState(({ picture }) => ({
+          picture: picture === "monitor" ? "bands" : picture === "bands" ? "recorded" : "monitor",
+        }));
       else if (unit && key === "a") setDesk({ solo: desk.solo === unit.id ? null : unit.id });
       else if (unit && mayEdit(desk) && key === "x") toggleOn(unit.id);
       else if (unit && mayEdit(desk) && key === "Delete") strike(unit.id);
       else if (unit && mayEdit(desk) && unitKey(unit.id, unit.name, event)) event.preventDefault();
     }
     addEventListener("keydown", press);
-    return () => { removeEventListener("keydown", press); finishNudge(); };
+    return () => {
+      removeEventListener("keydown", press);
+      finishNudge();
+    };
   }, []);
 }

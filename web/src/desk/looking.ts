@@ -1,6 +1,15 @@
 /** Asks the server what the draft looks like: one question in flight, the newest draft next. */
 import { useEffect } from "react";
-import { api, fetchLook, got, type Figures, type Inspection, type Judged, type LevelMap, type Problem } from "../app/api";
+import {
+  api,
+  fetchLook,
+  got,
+  type Figures,
+  type Inspection,
+  type Judged,
+  type LevelMap,
+  type Problem,
+} from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
@@ -12,18 +21,34 @@ let again = false;
 async function ask() {
   const { record, draft, solo, stored } = readDesk();
   if (!record || !draft) return;
-  if (flying) { again = true; return; }
+  if (flying) {
+    again = true;
+    return;
+  }
   flying = true;
   setDesk({ looking: true });
   // A viewer looks at what is stored; only an editor may send a draft.
   const document = draft === stored ? null : draft;
   try {
     const here = () => readDesk().record?.id === record.id;
-    const question = { document, only: solo, step: usePreferences.getState().step, client, picture: true };
-    const look = await fetchLook(record.id, question, (mix) => { if (here()) setDesk({ mix }); });
+    const question = {
+      document,
+      only: solo,
+      step: usePreferences.getState().step,
+      client,
+      picture: true,
+    };
+    const look = await fetchLook(record.id, question, (mix) => {
+      if (here()) setDesk({ mix });
+    });
     performance.mark("look-read");
     if (here()) {
-      setDesk({ look, ...(readDesk().draft === draft ? { fault: draft === stored ? readDesk().fault : null } : {}) });
+      setDesk({
+        look,
+        ...(readDesk().draft === draft
+          ? { fault: draft === stored ? readDesk().fault : null }
+          : {}),
+      });
     }
   } catch (error) {
     const { status, message, path } = error as Problem;
@@ -31,7 +56,10 @@ async function ask() {
     else setDesk({ fault: { text: message, path } });
   } finally {
     flying = false;
-    if (again) { again = false; void ask(); } else setDesk({ looking: false });
+    if (again) {
+      again = false;
+      void ask();
+    } else setDesk({ looking: false });
   }
 }
 
@@ -50,19 +78,38 @@ async function more() {
   if (!record || !draft) return;
   stopAsking = new AbortController();
   const { signal } = stopAsking;
-  const document = draft === stored ? null : draft, path = { pk: record.id };
+  const document = draft === stored ? null : draft,
+    path = { pk: record.id };
   try {
     if (chosen && draft.units.some((u) => u.id === chosen)) {
-      const inspection = await got<Inspection>(api.POST("/api/setups/{pk}/inspect", { params: { path }, body: { document, unit: chosen, step: usePreferences.getState().step }, signal }));
+      const inspection = await got<Inspection>(
+        api.POST("/api/setups/{pk}/inspect", {
+          params: { path },
+          body: { document, unit: chosen, step: usePreferences.getState().step },
+          signal,
+        }),
+      );
       if (!signal.aborted) setDesk({ inspection });
     } else setDesk({ inspection: null });
     if (readDesk().column === "order" || readDesk().panel === "meter") {
-      const judged = await got<Judged>(api.POST("/api/setups/{pk}/judge", { params: { path }, body: { document, step: usePreferences.getState().step }, signal }));
+      const judged = await got<Judged>(
+        api.POST("/api/setups/{pk}/judge", {
+          params: { path },
+          body: { document, step: usePreferences.getState().step },
+          signal,
+        }),
+      );
       if (!signal.aborted) setDesk({ judged });
     }
     if (plane === "none") setDesk({ map: null });
     else {
-      const map = await got<LevelMap>(api.POST("/api/setups/{pk}/map", { params: { path }, body: { document, plane, only: solo }, signal }));
+      const map = await got<LevelMap>(
+        api.POST("/api/setups/{pk}/map", {
+          params: { path },
+          body: { document, plane, only: solo },
+          signal,
+        }),
+      );
       if (!signal.aborted) setDesk({ map });
     }
   } catch (error) {
@@ -81,7 +128,8 @@ async function figure() {
   const camera = draft?.cameras[0];
   if (!camera || !look) return;
   const distance = Math.max(0.1, Math.hypot(...camera.position.map((v, k) => v - look.anchor[k]!)));
-  const body = { camera, distance: +distance.toFixed(3) }, key = JSON.stringify(body);
+  const body = { camera, distance: +distance.toFixed(3) },
+    key = JSON.stringify(body);
   if (key === figured) return;
   figured = key;
   try {
@@ -97,15 +145,35 @@ async function figure() {
 
 /** Keep `look` in the store up to date with the draft, the solo and the preferences. */
 export function useLooking() {
-  const { draft, solo, id } = useDesk(useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })));
+  const { draft, solo, id } = useDesk(
+    useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })),
+  );
   const step = usePreferences((p) => p.step);
   const down = useDesk((d) => d.status === "offline");
-  const { chosen, plane, rendering, judge } = useDesk(useShallow((d) => ({ chosen: d.chosen, plane: d.plane, rendering: d.rendering, judge: d.column === "order" || d.panel === "meter" })));
-  useEffect(() => { if (!down) void ask(); }, [step, id, down]);
+  const { chosen, plane, rendering, judge } = useDesk(
+    useShallow((d) => ({
+      chosen: d.chosen,
+      plane: d.plane,
+      rendering: d.rendering,
+      judge: d.column === "order" || d.panel === "meter",
+    })),
+  );
+  useEffect(() => {
+    if (!down) void ask();
+  }, [step, id, down]);
   // Straight from the hand: the server is at work while the screen is still being drawn.
-  useEffect(() => useDesk.subscribe((desk, before) => {
-    if (desk.status !== "offline" && desk.draft && (desk.draft !== before.draft || desk.solo !== before.solo)) void ask();
-  }), []);
+  useEffect(
+    () =>
+      useDesk.subscribe((desk, before) => {
+        if (
+          desk.status !== "offline" &&
+          desk.draft &&
+          (desk.draft !== before.draft || desk.solo !== before.solo)
+        )
+          void ask();
+      }),
+    [],
+  );
   // The picture first: figures and maps are asked for when the frame is whole.
   useEffect(() => {
     dropMore();
@@ -115,7 +183,16 @@ export function useLooking() {
     // Once the hand has rested a moment.
     if (!rendering) inspectAgain = setTimeout(() => void more(), 450);
   }, [draft, solo, step, id, down, chosen, plane, rendering, judge]);
-  const { camera, anchor, figures } = useDesk(useShallow((d) => ({ camera: d.draft?.cameras[0], anchor: d.look?.anchor, figures: d.figures })));
-  useEffect(() => { if (!figures) figured = ""; if (!down && anchor) void figure(); }, [camera, anchor, figures, down]);
+  const { camera, anchor, figures } = useDesk(
+    useShallow((d) => ({
+      camera: d.draft?.cameras[0],
+      anchor: d.look?.anchor,
+      figures: d.figures,
+    })),
+  );
+  useEffect(() => {
+    if (!figures) figured = "";
+    if (!down && anchor) void figure();
+  }, [camera, anchor, figures, down]);
   useEffect(() => dropMore, []);
 }

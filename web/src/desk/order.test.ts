@@ -3,16 +3,30 @@ import { begin, mark, shift, takeTo, takeUp, type Judgement } from "./order";
 import { gesturesOf, openSmall } from "./scene.fixture";
 import { readDesk, setDesk } from "./store";
 
-const plan = { key: "three-point", name: "Three-point: key, fill, edge", steps: ["frame", "key", "fill", "edge"] } as unknown as Parameters<typeof begin>[0];
-const other = { key: "natural", name: "Natural: what is there first", steps: ["frame", "keep", "key"] } as unknown as Parameters<typeof begin>[0];
+const plan = {
+  key: "three-point",
+  name: "Three-point: key, fill, edge",
+  steps: ["frame", "key", "fill", "edge"],
+} as unknown as Parameters<typeof begin>[0];
+const other = {
+  key: "natural",
+  name: "Natural: what is there first",
+  steps: ["frame", "keep", "key"],
+} as unknown as Parameters<typeof begin>[0];
 const steps = () => readDesk().draft!.order!.steps;
-const step = (more: Partial<Judgement>) => ({ key: "key", panel: "unit", unit: null, ...more }) as Judgement;
+const step = (more: Partial<Judgement>) =>
+  ({ key: "key", panel: "unit", unit: null, ...more }) as Judgement;
 
 beforeEach(() => openSmall());
 
 test("a plan begins with every step open, as one gesture", () => {
   begin(plan);
-  expect(steps().map((s) => [s.key, s.state])).toEqual([["frame", "open"], ["key", "open"], ["fill", "open"], ["edge", "open"]]);
+  expect(steps().map((s) => [s.key, s.state])).toEqual([
+    ["frame", "open"],
+    ["key", "open"],
+    ["fill", "open"],
+    ["edge", "open"],
+  ]);
   expect(gesturesOf()).toEqual(["Order of work: three-point"]);
 });
 

@@ -2,7 +2,8 @@ import { expect, test } from "vitest";
 import type { Document, Point } from "../app/api";
 import { planReach, planScale } from "./planScale";
 
-const face: Point = [3, 3, 1.2], lens: Point = [2, 5.5, 1.3];
+const face: Point = [3, 3, 1.2],
+  lens: Point = [2, 5.5, 1.3];
 
 test("the face is in the middle, the camera straight down, camera left on the left", () => {
   const scale = planScale(600, 400, 4, face, lens);
@@ -17,7 +18,8 @@ test("the face is in the middle, the camera straight down, camera left on the le
 test("the plan is in true scale and goes both ways", () => {
   const scale = planScale(600, 400, 4, face, lens);
   expect(scale.zoom).toBe(50);
-  const [ax, ay] = scale.toScreen([1, 1]), [bx, by] = scale.toScreen([1, 2]);
+  const [ax, ay] = scale.toScreen([1, 1]),
+    [bx, by] = scale.toScreen([1, 2]);
   expect(Math.hypot(ax - bx, ay - by)).toBeCloseTo(50, 9);
   const back = scale.toFloor(...scale.toScreen([1.3, 4.7]));
   expect(back[0]).toBeCloseTo(1.3, 9);
@@ -25,6 +27,9 @@ test("the plan is in true scale and goes both ways", () => {
 });
 
 test("it reaches out to the farthest unit", () => {
-  const document = { units: [{ position: [3, 9, 2] }], cameras: [{ position: lens }] } as unknown as Document;
+  const document = {
+    units: [{ position: [3, 9, 2] }],
+    cameras: [{ position: lens }],
+  } as unknown as Document;
   expect(planReach(document, face)).toBeCloseTo(6 * 1.13, 9);
 });

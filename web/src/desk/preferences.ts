@@ -6,33 +6,72 @@ import type { StripMode } from "./strip";
 const FOOT = 0.3048;
 
 type Preferences = {
-  length: "m" | "ft"; light: "fc" | "lx"; step: "third" | "tenth";
+  length: "m" | "ft";
+  light: "fc" | "lx";
+  step: "third" | "tenth";
   /** What the frame shows, and the instruments beside it. */
-  instruments: boolean; picture: "monitor" | "recorded" | "bands"; grain: boolean; trace: "luma" | "rgb";
+  instruments: boolean;
+  picture: "monitor" | "recorded" | "bands";
+  grain: boolean;
+  trace: "luma" | "rgb";
   /** Whether the lens is drawn: what is off the focus, soft. */
   depth: boolean;
   /** Small frames of each light's part under the frame, and what they show. */
-  parts: boolean; strip: StripMode;
+  parts: boolean;
+  strip: StripMode;
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
 };
 
-export const usePreferences = create<Preferences>()(persist(() => ({ length: "m", light: "fc", step: "third", instruments: false, picture: "monitor", grain: false, trace: "luma", depth: false, parts: false, strip: "alone", edges: {} }) as Preferences, { name: "inkwell-preferences" }));
+export const usePreferences = create<Preferences>()(
+  persist(
+    () =>
+      ({
+        length: "m",
+        light: "fc",
+        step: "third",
+        instruments: false,
+        picture: "monitor",
+        grain: false,
+        trace: "luma",
+        depth: false,
+        parts: false,
+        strip: "alone",
+        edges: {},
+      }) as Preferences,
+    { name: "inkwell-preferences" },
+  ),
+);
 
 /** Lengths in the chosen unit. */
 export function useLength() {
   const unit = usePreferences((p) => p.length);
   const factor = unit === "ft" ? 1 / FOOT : 1;
   return {
-    unit, show: (m: number) => m * factor, take: (shown: number) => shown / factor,
+    unit,
+    show: (m: number) => m * factor,
+    take: (shown: number) => shown / factor,
     text: (m: number, digits = unit === "ft" ? 1 : 2) => `${(m * factor).toFixed(digits)} ${unit}`,
   };
 }
 
-const figures = (value: number) => (value < 0.005 ? "0" : value >= 1000 ? Math.round(value).toLocaleString("en-GB") : value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
+const figures = (value: number) =>
+  value < 0.005
+    ? "0"
+    : value >= 1000
+      ? Math.round(value).toLocaleString("en-GB")
+      : value >= 100
+        ? value.toFixed(0)
+        : value >= 10
+          ? value.toFixed(1)
+          : value.toFixed(2);
 
 /** Illuminance in the chosen unit; the server sends both. */
 export function useLight() {
   const unit = usePreferences((p) => p.light);
-  return { unit, text: (lux: number, footcandles: number) => `${figures(unit === "fc" ? footcandles : lux)} ${unit}` };
+  return {
+    unit,
+    text: (lux: number, footcandles: number) =>
+      `${figures(unit === "fc" ? footcandles : lux)} ${unit}`,
+  };
 }

@@ -4,7 +4,14 @@ import { frameOf } from "./gestures";
 import { fromPolar } from "./polar";
 import { act, choose, readDesk } from "./store";
 
-type Start = { role: Unit["role"]; name: string; angle: number; height: number; distance: number; dimmer: number };
+type Start = {
+  role: Unit["role"];
+  name: string;
+  angle: number;
+  height: number;
+  distance: number;
+  dimmer: number;
+};
 
 /** Where the next unit usually goes: key, then fill, then edge, then background. */
 const STARTS: Start[] = [
@@ -17,7 +24,14 @@ const STARTS: Start[] = [
 const MARGIN = 0.25;
 
 function inside(p: Point, { room }: Document): boolean {
-  return p[0] > MARGIN && p[0] < room.width - MARGIN && p[1] > MARGIN && p[1] < room.depth - MARGIN && p[2] > 0.2 && p[2] < room.height - 0.1;
+  return (
+    p[0] > MARGIN &&
+    p[0] < room.width - MARGIN &&
+    p[1] > MARGIN &&
+    p[1] < room.depth - MARGIN &&
+    p[2] > 0.2 &&
+    p[2] < room.height - 0.1
+  );
 }
 
 /** Bring a head in at its usual place, pulled toward the face until it is inside the room. */
@@ -31,17 +45,32 @@ export function bring(head: Head) {
   for (let n = 2; names.has(name); n++) name = `${start.name} ${n}`;
   let { distance } = start;
   let position = fromPolar({ ...start, distance }, frame.face, frame.lens);
-  while (!inside(position, draft) && distance > 0.6) position = fromPolar({ ...start, distance: (distance -= 0.05) }, frame.face, frame.lens);
+  while (!inside(position, draft) && distance > 0.6)
+    position = fromPolar({ ...start, distance: (distance -= 0.05) }, frame.face, frame.lens);
   const ids = new Set(draft.units.map((u) => u.id));
   let number = draft.units.length + 1;
   while (ids.has(`u${number}`)) number++;
-  const backdrop = look?.readings.marks.find((m) => m.id === "backdrop")?.position as Point | undefined;
+  const backdrop = look?.readings.marks.find((m) => m.id === "backdrop")?.position as
+    Point | undefined;
   const aim = start.role === "background" && backdrop ? backdrop : frame.face;
   const cct = Math.min(Math.max(draft.cameras[0]!.white_balance, head.cct[0]), head.cct[1]);
   const unit: Unit = {
-    id: `u${number}`, name, role: start.role, head: head.key, on: true, dimmer: start.dimmer, cct, green: 0, roll: 0,
-    position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point, aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as Point, ies: null,
-    hue: 0, saturation: 0, attachments: [], measured: null,
+    id: `u${number}`,
+    name,
+    role: start.role,
+    head: head.key,
+    on: true,
+    dimmer: start.dimmer,
+    cct,
+    green: 0,
+    roll: 0,
+    position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point,
+    aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as Point,
+    ies: null,
+    hue: 0,
+    saturation: 0,
+    attachments: [],
+    measured: null,
   };
   act((d) => ({ ...d, units: [...d.units, unit] }), `${name} in: ${head.name}`);
   choose(unit.id);
@@ -50,7 +79,8 @@ export function bring(head: Head) {
 /** Take a unit off the set. */
 export function strike(id: string) {
   const unit = readDesk().draft?.units.find((u) => u.id === id);
-  if (unit) act((d) => ({ ...d, units: d.units.filter((u) => u.id !== id) }), `${unit.name} struck`);
+  if (unit)
+    act((d) => ({ ...d, units: d.units.filter((u) => u.id !== id) }), `${unit.name} struck`);
   const first = readDesk().draft?.units[0];
   if (first) choose(first.id);
 }

@@ -11,9 +11,12 @@ function keep() {
   const { record, queue, version } = readDesk();
   if (!record) return;
   try {
-    if (queue.length) localStorage.setItem(keptAt(record.id), JSON.stringify({ version, queue } satisfies Kept));
+    if (queue.length)
+      localStorage.setItem(keptAt(record.id), JSON.stringify({ version, queue } satisfies Kept));
     else localStorage.removeItem(keptAt(record.id));
-  } catch { /* a full or forbidden store: the edits still wait in memory */ }
+  } catch {
+    /* a full or forbidden store: the edits still wait in memory */
+  }
 }
 
 /** Take a set-up in hand, with the edits of an earlier visit that never reached the server. */
@@ -34,9 +37,20 @@ async function pump() {
   busy = true;
   setDesk({ status: "saving" });
   try {
-    const stored = await got<SetupRecord>(api.PUT("/api/setups/{pk}", { params: { path: { pk: record.id } }, body: { ...first, base_version: version } }));
+    const stored = await got<SetupRecord>(
+      api.PUT("/api/setups/{pk}", {
+        params: { path: { pk: record.id } },
+        body: { ...first, base_version: version },
+      }),
+    );
     if (readDesk().record?.id === record.id) {
-      setDesk((desk) => ({ record: stored, version: stored.version, stored: first.document, queue: desk.queue.slice(1), status: "kept" }));
+      setDesk((desk) => ({
+        record: stored,
+        version: stored.version,
+        stored: first.document,
+        queue: desk.queue.slice(1),
+        status: "kept",
+      }));
     }
   } catch (error) {
     if (readDesk().record?.id === record.id) refused(error as Problem);
@@ -52,7 +66,10 @@ let knocking: ReturnType<typeof setInterval> | undefined;
 
 /** While the line is down, knock; when the server answers, everything that waited goes on. */
 function knock() {
-  void api.GET("/api/session").then(() => setDesk(({ queue }) => ({ status: queue.length ? "saving" : "kept" })), () => undefined);
+  void api.GET("/api/session").then(
+    () => setDesk(({ queue }) => ({ status: queue.length ? "saving" : "kept" })),
+    () => undefined,
+  );
 }
 
 function refused(error: Problem) {
@@ -62,13 +79,19 @@ function refused(error: Problem) {
     setDesk({ conflict: error.body as unknown as Conflict, status: "kept" });
   } else {
     // The gesture cannot be: go back to what is stored, and say why.
-    setDesk((desk) => ({ queue: [], draft: desk.stored, status: "kept", fault: { text: error.message, path: error.path } }));
+    setDesk((desk) => ({
+      queue: [],
+      draft: desk.stored,
+      status: "kept",
+      fault: { text: error.message, path: error.path },
+    }));
   }
 }
 
 useDesk.subscribe((desk, before) => {
   if (desk.queue !== before.queue) keep();
-  if (desk.status !== "offline" && (desk.queue !== before.queue || before.status === "offline")) void pump();
+  if (desk.status !== "offline" && (desk.queue !== before.queue || before.status === "offline"))
+    void pump();
   if (desk.status !== before.status) {
     clearInterval(knocking);
     if (desk.status === "offline") knocking = setInterval(knock, KNOCK_EVERY);
@@ -79,7 +102,12 @@ useDesk.subscribe((desk, before) => {
 export function flushed(): Promise<void> {
   return new Promise((done) => {
     if (!readDesk().queue.length) return done();
-    const stop = useDesk.subscribe((desk) => { if (!desk.queue.length) { stop(); done(); } });
+    const stop = useDesk.subscribe((desk) => {
+      if (!desk.queue.length) {
+        stop();
+        done();
+      }
+    });
   });
 }
 
@@ -88,7 +116,14 @@ export async function step(way: "undo" | "redo") {
   const { record, version } = readDesk();
   if (!record) return;
   try {
-    adopt(await got<SetupRecord>(api.POST(`/api/setups/{pk}/${way}`, { params: { path: { pk: record.id } }, body: { base_version: version } })));
+    adopt(
+      await got<SetupRecord>(
+        api.POST(`/api/setups/{pk}/${way}`, {
+          params: { path: { pk: record.id } },
+          body: { base_version: version },
+        }),
+      ),
+    );
   } catch (error) {
     const problem = error as Problem;
     if (problem.status === 409) setDesk({ conflict: problem.body as unknown as Conflict });
@@ -101,6 +136,19 @@ export function resolve(take: "theirs" | "mine") {
   const { conflict, queue } = readDesk();
   if (!conflict) return;
   const mine = queue.at(-1)?.document as Document;
-  if (take === "theirs") setDesk({ conflict: null, version: conflict.version, stored: conflict.document, draft: conflict.document, queue: [] });
-  else setDesk({ conflict: null, version: conflict.version, stored: conflict.document, queue: [{ document: mine, gesture: "kept mine over a newer change" }] });
+  if (take === "theirs")
+    setDesk({
+      conflict: null,
+      version: conflict.version,
+      stored: conflict.document,
+      draft: conflict.document,
+      queue: [],
+    });
+  else
+    setDesk({
+      conflict: null,
+      version: conflict.version,
+      stored: conflict.document,
+      queue: [{ document: mine, gesture: "kept mine over a newer change" }],
+    });
 }

@@ -16,7 +16,11 @@ test.each([
 });
 
 test.each([
-  [{ angle: 180 }, "180°"], [{ angle: 172.8 }, "172.8°"], [{ angle: null, time: 1 / 50 }, "1/50"], [{ angle: null, time: 1 / 59.94 }, "1/59.9"], [{ angle: null, time: 1 }, "1 s"],
+  [{ angle: 180 }, "180°"],
+  [{ angle: 172.8 }, "172.8°"],
+  [{ angle: null, time: 1 / 50 }, "1/50"],
+  [{ angle: null, time: 1 / 59.94 }, "1/59.9"],
+  [{ angle: null, time: 1 }, "1 s"],
 ])("the shutter %o is called %s", (shutter, words) => {
   expect(shutterWords({ ...camera, shutter } as typeof camera)).toBe(words);
 });

@@ -1,6 +1,21 @@
 /** The desk's gestures: the draft under the hand, what waits to be stored, what is chosen. */
 import { create } from "zustand";
-import type { Camera, Document, Figure, Figures, Grip, Inspection, Judged, LevelMap, Look, Mix, Schemas, SetupRecord, Unit, Walked } from "../app/api";
+import type {
+  Camera,
+  Document,
+  Figure,
+  Figures,
+  Grip,
+  Inspection,
+  Judged,
+  LevelMap,
+  Look,
+  Mix,
+  Schemas,
+  SetupRecord,
+  Unit,
+  Walked,
+} from "../app/api";
 
 export type Gesture = { document: Document; gesture: string };
 export type Conflict = { version: number; document: Document; gesture: string };
@@ -23,7 +38,10 @@ type Desk = {
   looking: boolean;
   chosen: string | null;
   chosenGrip: string | null;
-  /** What the chosen unit's light does on its way, and whether newer figures of the draft (map and judgement too) are coming. */
+  /**
+   * What the chosen unit's light does on its way, and whether newer figures of the draft (map and
+   * judgement too) are coming.
+   */
   inspection: Inspection | null;
   inspecting: boolean;
   /** Whether layers are still on their way. */
@@ -50,9 +68,33 @@ type Desk = {
 };
 
 export const useDesk = create<Desk>(() => ({
-  record: null, draft: null, stored: null, version: 0, queue: [], status: "kept", mix: null, look: null, looking: false, chosen: null, chosenGrip: null, inspection: null,
-  inspecting: false, rendering: false, plane: "none", map: null, figures: null, spots: { A: null, B: null }, panel: "unit", meter: "ways", column: "units", judged: null,
-  walked: null, preview: null, solo: null, fault: null, conflict: null,
+  record: null,
+  draft: null,
+  stored: null,
+  version: 0,
+  queue: [],
+  status: "kept",
+  mix: null,
+  look: null,
+  looking: false,
+  chosen: null,
+  chosenGrip: null,
+  inspection: null,
+  inspecting: false,
+  rendering: false,
+  plane: "none",
+  map: null,
+  figures: null,
+  spots: { A: null, B: null },
+  panel: "unit",
+  meter: "ways",
+  column: "units",
+  judged: null,
+  walked: null,
+  preview: null,
+  solo: null,
+  fault: null,
+  conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
@@ -66,12 +108,28 @@ export function adopt(record: SetupRecord) {
   const { chosen, chosenGrip, solo } = get();
   const grip = (record.document.grip ?? []).map((g) => g.id);
   set({
-    record, draft: record.document, stored: record.document, version: record.version, conflict: null, fault: null,
+    record,
+    draft: record.document,
+    stored: record.document,
+    version: record.version,
+    conflict: null,
+    fault: null,
     ...(same ? {} : { queue: [], mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
-    ...(same ? {} : { inspection: null, map: null, plane: "none" as const, judged: null, walked: null, preview: null, figures: null, spots: { A: null, B: null } }),
+    ...(same
+      ? {}
+      : {
+          inspection: null,
+          map: null,
+          plane: "none" as const,
+          judged: null,
+          walked: null,
+          preview: null,
+          figures: null,
+          spots: { A: null, B: null },
+        }),
   });
 }
 
@@ -85,7 +143,8 @@ export function move(change: (draft: Document) => Document) {
 export function settle(gesture: string) {
   const { draft, stored, queue } = get();
   const last = queue.at(-1)?.document ?? stored;
-  if (draft && draft !== last && mayEdit(get())) set({ queue: [...queue, { document: draft, gesture: gesture.slice(0, 120) }] });
+  if (draft && draft !== last && mayEdit(get()))
+    set({ queue: [...queue, { document: draft, gesture: gesture.slice(0, 120) }] });
 }
 
 export function act(change: (draft: Document) => Document, gesture: string) {
@@ -93,24 +152,36 @@ export function act(change: (draft: Document) => Document, gesture: string) {
   settle(gesture);
 }
 
-export const withUnit = (id: string, change: (unit: Unit) => Partial<Unit>) => (draft: Document): Document => ({
-  ...draft, units: draft.units.map((u) => (u.id === id ? { ...u, ...change(u) } : u)),
-});
+export const withUnit =
+  (id: string, change: (unit: Unit) => Partial<Unit>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    units: draft.units.map((u) => (u.id === id ? { ...u, ...change(u) } : u)),
+  });
 
-export const withCamera = (change: (camera: Camera) => Partial<Camera>) => (draft: Document): Document => ({
-  ...draft, cameras: draft.cameras.map((c, at) => (at === 0 ? { ...c, ...change(c) } : c)),
-});
+export const withCamera =
+  (change: (camera: Camera) => Partial<Camera>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    cameras: draft.cameras.map((c, at) => (at === 0 ? { ...c, ...change(c) } : c)),
+  });
 
-export const withFigure = (change: (figure: Figure) => Partial<Figure>) => (draft: Document): Document => ({
-  ...draft, figures: draft.figures.map((f, at) => (at === 0 ? { ...f, ...change(f) } : f)),
-});
+export const withFigure =
+  (change: (figure: Figure) => Partial<Figure>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    figures: draft.figures.map((f, at) => (at === 0 ? { ...f, ...change(f) } : f)),
+  });
 
 /** Sources that are no units: the sky and the sun, through the windows or outdoors. */
 export const SKY = ["sky", "sun"];
 
-export const withGrip = (id: string, change: (grip: Grip) => Partial<Grip>) => (draft: Document): Document => ({
-  ...draft, grip: draft.grip.map((g) => (g.id === id ? { ...g, ...change(g) } : g)),
-});
+export const withGrip =
+  (id: string, change: (grip: Grip) => Partial<Grip>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    grip: draft.grip.map((g) => (g.id === id ? { ...g, ...change(g) } : g)),
+  });
 
 export function chooseGrip(id: string) {
   set({ chosenGrip: id, panel: "grip" });

@@ -3,7 +3,14 @@ import { Button } from "./Button";
 import { Sheet } from "./Sheet";
 import { TextField } from "./TextField";
 
-type AskName = { title: string; label: string; action: string; start?: string; done: (text: string) => Promise<unknown>; close: () => void };
+type AskName = {
+  title: string;
+  label: string;
+  action: string;
+  start?: string;
+  done: (text: string) => Promise<unknown>;
+  close: () => void;
+};
 
 /** Ask for one line of text, say why it was refused, and keep what was typed. */
 export function AskName({ title, label, action, start = "", done, close }: AskName) {
@@ -25,17 +32,34 @@ export function AskName({ title, label, action, start = "", done, close }: AskNa
   return (
     <Sheet open close={close} title={title}>
       <form onSubmit={(e) => void submit(e)} className="grid gap-4">
-        <TextField label={label} value={text} onChange={setText} fault={fault} autoFocus maxLength={80} />
+        <TextField
+          label={label}
+          value={text}
+          onChange={setText}
+          fault={fault}
+          autoFocus
+          maxLength={80}
+        />
         <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>Cancel</Button>
-          <Button look="lamp" type="submit" disabled={busy}>{action}</Button>
+          <Button look="bare" onClick={close}>
+            Cancel
+          </Button>
+          <Button look="lamp" type="submit" disabled={busy}>
+            {action}
+          </Button>
         </div>
       </form>
     </Sheet>
   );
 }
 
-type Confirm = { title: string; action: string; children: ReactNode; done: () => Promise<unknown>; close: () => void };
+type Confirm = {
+  title: string;
+  action: string;
+  children: ReactNode;
+  done: () => Promise<unknown>;
+  close: () => void;
+};
 
 /** Ask before something is gone for good. */
 export function Confirm({ title, action, children, done, close }: Confirm) {
@@ -44,10 +68,21 @@ export function Confirm({ title, action, children, done, close }: Confirm) {
     <Sheet open close={close} title={title}>
       <div className="grid gap-4">
         <div className="text-quiet">{children}</div>
-        {fault && <p role="alert" className="text-fault">{fault}</p>}
+        {fault && (
+          <p role="alert" className="text-fault">
+            {fault}
+          </p>
+        )}
         <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close} autoFocus>Keep it</Button>
-          <Button look="fault" onClick={() => void done().then(close, (e: Error) => setFault(e.message))}>{action}</Button>
+          <Button look="bare" onClick={close} autoFocus>
+            Keep it
+          </Button>
+          <Button
+            look="fault"
+            onClick={() => void done().then(close, (e: Error) => setFault(e.message))}
+          >
+            {action}
+          </Button>
         </div>
       </div>
     </Sheet>

@@ -7,7 +7,10 @@ const LOOK = {
   fault: "border border-fault text-fault hover:bg-raised",
 };
 
-type Props = ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof LOOK; pressed?: boolean };
+type Props = ButtonHTMLAttributes<HTMLButtonElement> & {
+  look?: keyof typeof LOOK;
+  pressed?: boolean;
+};
 
 /** A button big enough for a finger. */
 export function Button({ look = "plain", pressed, className = "", ...rest }: Props) {

@@ -1,12 +1,32 @@
 import { useId, useState, type KeyboardEvent } from "react";
 
 type Props = {
-  label: string; value: number; unit: string; digits?: number; step: number; min: number; max: number;
-  onChange: (value: number) => void; disabled?: boolean;
+  label: string;
+  value: number;
+  unit: string;
+  digits?: number;
+  step: number;
+  min: number;
+  max: number;
+  onChange: (value: number) => void;
+  disabled?: boolean;
 };
 
-/** A number that is typed or nudged: arrow keys step it, Shift steps a tenth; it is taken on Enter or on leaving. */
-export function NumberField({ label, value, unit, digits = 0, step, min, max, onChange, disabled }: Props) {
+/**
+ * A number that is typed or nudged: arrow keys step it, Shift steps a tenth; it is taken on Enter
+ * or on leaving.
+ */
+export function NumberField({
+  label,
+  value,
+  unit,
+  digits = 0,
+  step,
+  min,
+  max,
+  onChange,
+  disabled,
+}: Props) {
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const clamp = (n: number) => Math.min(max, Math.max(min, n));
@@ -30,13 +50,20 @@ export function NumberField({ label, value, unit, digits = 0, step, min, max, on
   }
   return (
     <div className="grid min-w-0 gap-0.5">
-      <label htmlFor={id} className="truncate text-xs text-quiet">{label}</label>
+      <label htmlFor={id} className="truncate text-xs text-quiet">
+        {label}
+      </label>
       <div className="flex h-10 items-center rounded border border-line bg-ink pr-2 focus-within:border-lamp">
         <input
-          id={id} inputMode="decimal" autoComplete="off" disabled={disabled}
+          id={id}
+          inputMode="decimal"
+          autoComplete="off"
+          disabled={disabled}
           className="h-full w-full min-w-0 bg-transparent pl-2.5 outline-none"
           value={typed ?? shown}
-          onChange={(e) => setTyped(e.target.value)} onBlur={take} onKeyDown={key}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={take}
+          onKeyDown={key}
           onFocus={(e) => e.target.select()}
         />
         <span className="shrink-0 text-xs text-quiet">{unit}</span>

@@ -1,12 +1,35 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 
 type Props = {
-  label: string; value: number; min: number; max: number; step: number; fine: number; text: string; note?: string;
-  onChange: (value: number) => void; onDone?: () => void; disabled?: boolean; track?: string;
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  fine: number;
+  text: string;
+  note?: string;
+  onChange: (value: number) => void;
+  onDone?: () => void;
+  disabled?: boolean;
+  track?: string;
 };
 
 /** A bar that follows the finger; arrows move it by `step`, with Shift by `fine`. */
-export function Slider({ label, value, min, max, step, fine, text, note, onChange, onDone, disabled, track }: Props) {
+export function Slider({
+  label,
+  value,
+  min,
+  max,
+  step,
+  fine,
+  text,
+  note,
+  onChange,
+  onDone,
+  disabled,
+  track,
+}: Props) {
   const bar = useRef<HTMLDivElement>(null);
   const part = Math.min(1, Math.max(0, (value - min) / (max - min)));
   const clamp = (n: number) => Math.min(max, Math.max(min, n));
@@ -17,7 +40,14 @@ export function Slider({ label, value, min, max, step, fine, text, note, onChang
   }
   function key(event: KeyboardEvent) {
     const amount = event.shiftKey ? fine : step;
-    const next = { ArrowRight: value + amount, ArrowUp: value + amount, ArrowLeft: value - amount, ArrowDown: value - amount, Home: min, End: max }[event.key];
+    const next = {
+      ArrowRight: value + amount,
+      ArrowUp: value + amount,
+      ArrowLeft: value - amount,
+      ArrowDown: value - amount,
+      Home: min,
+      End: max,
+    }[event.key];
     if (next === undefined || disabled) return;
     event.preventDefault();
     onChange(clamp(next));
@@ -25,18 +55,44 @@ export function Slider({ label, value, min, max, step, fine, text, note, onChang
   }
   return (
     <div
-      ref={bar} role="slider" tabIndex={disabled ? -1 : 0} aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={value}
-      aria-valuetext={note ? `${text}, ${note}` : text} aria-disabled={disabled}
+      ref={bar}
+      role="slider"
+      tabIndex={disabled ? -1 : 0}
+      aria-label={label}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      aria-valuenow={value}
+      aria-valuetext={note ? `${text}, ${note}` : text}
+      aria-disabled={disabled}
       className={`relative flex h-10 touch-none items-center justify-between overflow-hidden rounded bg-raised px-2.5 select-none ${disabled ? "opacity-50" : "cursor-ew-resize"}`}
       style={track ? { background: track } : undefined}
-      onPointerDown={(e) => { if (!disabled) { e.currentTarget.setPointerCapture(e.pointerId); follow(e); } }}
-      onPointerMove={(e) => { if (e.currentTarget.hasPointerCapture(e.pointerId)) follow(e); }}
+      onPointerDown={(e) => {
+        if (!disabled) {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          follow(e);
+        }
+      }}
+      onPointerMove={(e) => {
+        if (e.currentTarget.hasPointerCapture(e.pointerId)) follow(e);
+      }}
       onLostPointerCapture={() => onDone?.()}
       onKeyDown={key}
     >
-      {!track && <div aria-hidden className="absolute inset-y-0 left-0 bg-gradient-to-r from-[#6b4a16] to-[#b8812f]" style={{ width: `${part * 100}%` }} />}
-      <div aria-hidden className="absolute inset-y-1 w-0.5 bg-paper" style={{ left: `calc(${part * 100}% - 1px)` }} />
-      <span className="relative truncate rounded bg-ink/70 px-1.5 py-0.5 text-xs">{label} <b className="text-sm">{text}</b></span>
+      {!track && (
+        <div
+          aria-hidden
+          className="absolute inset-y-0 left-0 bg-gradient-to-r from-[#6b4a16] to-[#b8812f]"
+          style={{ width: `${part * 100}%` }}
+        />
+      )}
+      <div
+        aria-hidden
+        className="absolute inset-y-1 w-0.5 bg-paper"
+        style={{ left: `calc(${part * 100}% - 1px)` }}
+      />
+      <span className="relative truncate rounded bg-ink/70 px-1.5 py-0.5 text-xs">
+        {label} <b className="text-sm">{text}</b>
+      </span>
       {note && <span className="relative rounded bg-ink/70 px-1.5 py-0.5 text-xs">{note}</span>}
     </div>
   );

@@ -1,7 +1,10 @@
 import { useId, type InputHTMLAttributes } from "react";
 
 type Props = Omit<InputHTMLAttributes<HTMLInputElement>, "onChange"> & {
-  label: string; value: string; onChange: (text: string) => void; fault?: string;
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  fault?: string;
 };
 
 /** A labelled line of text with its fault beside it. */
@@ -9,7 +12,9 @@ export function TextField({ label, onChange, fault, ...rest }: Props) {
   const id = useId();
   return (
     <div className="grid gap-1">
-      <label htmlFor={id} className="text-quiet">{label}</label>
+      <label htmlFor={id} className="text-quiet">
+        {label}
+      </label>
       <input
         id={id}
         aria-invalid={!!fault}
@@ -18,7 +23,11 @@ export function TextField({ label, onChange, fault, ...rest }: Props) {
         onChange={(e) => onChange(e.target.value)}
         {...rest}
       />
-      {fault && <p id={`${id}-fault`} role="alert" className="text-fault">{fault}</p>}
+      {fault && (
+        <p id={`${id}-fault`} role="alert" className="text-fault">
+          {fault}
+        </p>
+      )}
     </div>
   );
 }

@@ -21,8 +21,17 @@ export function Members({ production, close }: { production: Production; close: 
   const [fault, setFault] = useState("");
   const owner = production.role === "owner";
   const pk = production.id;
-  const run = (call: Promise<unknown>) => { setFault(""); return change(call).catch((e: Error) => setFault(e.message)); };
-  const give = (name: string, as: Role) => run(api.PUT("/api/productions/{pk}/members", { params: { path: { pk } }, body: { username: name, role: as } }));
+  const run = (call: Promise<unknown>) => {
+    setFault("");
+    return change(call).catch((e: Error) => setFault(e.message));
+  };
+  const give = (name: string, as: Role) =>
+    run(
+      api.PUT("/api/productions/{pk}/members", {
+        params: { path: { pk } },
+        body: { username: name, role: as },
+      }),
+    );
   return (
     <Sheet open close={close} title="People">
       <ul className="grid gap-2">
@@ -31,22 +40,62 @@ export function Members({ production, close }: { production: Production; close: 
             <span className="flex-1">{m.username}</span>
             {owner ? (
               <>
-                <div className="w-32"><Choice hideLabel label={`Role of ${m.username}`} value={m.role} options={ROLES} onChange={(as) => void give(m.username, as)} /></div>
-                <Button look="bare" aria-label={`Remove ${m.username}`} onClick={() => void run(api.DELETE("/api/productions/{pk}/members/{username}", { params: { path: { pk, username: m.username } } }))}>✕</Button>
+                <div className="w-32">
+                  <Choice
+                    hideLabel
+                    label={`Role of ${m.username}`}
+                    value={m.role}
+                    options={ROLES}
+                    onChange={(as) => void give(m.username, as)}
+                  />
+                </div>
+                <Button
+                  look="bare"
+                  aria-label={`Remove ${m.username}`}
+                  onClick={() =>
+                    void run(
+                      api.DELETE("/api/productions/{pk}/members/{username}", {
+                        params: { path: { pk, username: m.username } },
+                      }),
+                    )
+                  }
+                >
+                  ✕
+                </Button>
               </>
-            ) : <span className="text-quiet">{m.role}</span>}
+            ) : (
+              <span className="text-quiet">{m.role}</span>
+            )}
           </li>
         ))}
       </ul>
       {owner && (
-        <form className="mt-4 flex items-end gap-2" onSubmit={(e) => { e.preventDefault(); void give(username, role).then(() => setUsername("")); }}>
-          <div className="flex-1"><TextField label="Add by name" value={username} onChange={setUsername} /></div>
-          <div className="w-32"><Choice hideLabel label="Role" value={role} options={ROLES} onChange={setRole} /></div>
-          <Button type="submit" disabled={!username}>Add</Button>
+        <form
+          className="mt-4 flex items-end gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void give(username, role).then(() => setUsername(""));
+          }}
+        >
+          <div className="flex-1">
+            <TextField label="Add by name" value={username} onChange={setUsername} />
+          </div>
+          <div className="w-32">
+            <Choice hideLabel label="Role" value={role} options={ROLES} onChange={setRole} />
+          </div>
+          <Button type="submit" disabled={!username}>
+            Add
+          </Button>
         </form>
       )}
-      {fault && <p role="alert" className="mt-3 text-fault">{fault}</p>}
-      <div className="mt-5 flex justify-end"><Button onClick={close}>Done</Button></div>
+      {fault && (
+        <p role="alert" className="mt-3 text-fault">
+          {fault}
+        </p>
+      )}
+      <div className="mt-5 flex justify-end">
+        <Button onClick={close}>Done</Button>
+      </div>
     </Sheet>
   );
 }

@@ -33,30 +33,80 @@ export function SceneRow({ scene, mayEdit, open }: Props) {
         {mayEdit && <Button onClick={() => setAsking("setup")}>New set-up</Button>}
         {mayEdit && (
           <Menu>
-            <MenuButton as={Button} look="bare" aria-label={`More about ${scene.title}`}>⋯</MenuButton>
-            <MenuItems anchor="bottom end" className="z-20 min-w-48 rounded border border-line bg-panel py-1 shadow-xl">
+            <MenuButton as={Button} look="bare" aria-label={`More about ${scene.title}`}>
+              ⋯
+            </MenuButton>
+            <MenuItems
+              anchor="bottom end"
+              className="z-20 min-w-48 rounded border border-line bg-panel py-1 shadow-xl"
+            >
               <Item onClick={() => file.current?.click()}>Bring in a file…</Item>
               <Item onClick={() => setAsking("rename")}>Rename</Item>
               <Item onClick={() => setAsking("delete")}>Delete</Item>
             </MenuItems>
           </Menu>
         )}
-        <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label={`Set-up file for ${scene.title}`}
-          onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ""; }} />
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          className="hidden"
+          aria-label={`Set-up file for ${scene.title}`}
+          onChange={(e) => {
+            void bring(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
       </div>
-      {fault && <p role="alert" className="mb-2 text-fault">{fault}</p>}
+      {fault && (
+        <p role="alert" className="mb-2 text-fault">
+          {fault}
+        </p>
+      )}
       {scene.setups.length === 0 && <p className="text-quiet">No set-ups yet.</p>}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(240px,1fr))] gap-3">
-        {scene.setups.map((setup) => <SetupCard key={setup.id} setup={setup} mayEdit={mayEdit} />)}
+        {scene.setups.map((setup) => (
+          <SetupCard key={setup.id} setup={setup} mayEdit={mayEdit} />
+        ))}
       </ul>
       {asking === "setup" && (
-        <AskName title="New set-up" label="Title" action="Open the desk" close={close}
-          done={async (title) => open((await change(got<SetupRecord>(api.POST("/api/scenes/{pk}/setups", { ...path, body: { title } })))).id)} />
+        <AskName
+          title="New set-up"
+          label="Title"
+          action="Open the desk"
+          close={close}
+          done={async (title) =>
+            open(
+              (
+                await change(
+                  got<SetupRecord>(
+                    api.POST("/api/scenes/{pk}/setups", { ...path, body: { title } }),
+                  ),
+                )
+              ).id,
+            )
+          }
+        />
       )}
-      {asking === "rename" && <AskName title="Rename scene" label="Title" action="Rename" start={scene.title} close={close} done={(title) => change(api.PATCH("/api/scenes/{pk}", { ...path, body: { title } }))} />}
+      {asking === "rename" && (
+        <AskName
+          title="Rename scene"
+          label="Title"
+          action="Rename"
+          start={scene.title}
+          close={close}
+          done={(title) => change(api.PATCH("/api/scenes/{pk}", { ...path, body: { title } }))}
+        />
+      )}
       {asking === "delete" && (
-        <Confirm title={`Delete “${scene.title}”?`} action="Delete for good" close={close} done={() => change(api.DELETE("/api/scenes/{pk}", path))}>
-          Its {scene.setups.length} set-ups and all their revisions go with it. This cannot be undone.
+        <Confirm
+          title={`Delete “${scene.title}”?`}
+          action="Delete for good"
+          close={close}
+          done={() => change(api.DELETE("/api/scenes/{pk}", path))}
+        >
+          Its {scene.setups.length} set-ups and all their revisions go with it. This cannot be
+          undone.
         </Confirm>
       )}
     </div>
@@ -69,22 +119,52 @@ function SetupCard({ setup, mayEdit }: { setup: Schemas["SetupCard"]; mayEdit: b
   return (
     <li className="relative overflow-hidden rounded border border-line bg-ink">
       <Link to={`/setups/${setup.id}`} className="block hover:bg-raised focus-visible:bg-raised">
-        <img src={`/api/setups/${setup.id}/thumbnail.png?version=${setup.version}`} alt="" width={240} height={135} loading="lazy" className="aspect-video w-full bg-black object-cover" />
+        <img
+          src={`/api/setups/${setup.id}/thumbnail.png?version=${setup.version}`}
+          alt=""
+          width={240}
+          height={135}
+          loading="lazy"
+          className="aspect-video w-full bg-black object-cover"
+        />
         <span className="block truncate px-3 pt-2">{setup.title}</span>
-        <span className="block px-3 pb-2 text-xs text-quiet">{setup.units === 0 ? "no units yet" : setup.units === 1 ? "1 unit" : `${setup.units} units`}</span>
+        <span className="block px-3 pb-2 text-xs text-quiet">
+          {setup.units === 0
+            ? "no units yet"
+            : setup.units === 1
+              ? "1 unit"
+              : `${setup.units} units`}
+        </span>
       </Link>
       <div className="absolute right-1 bottom-1">
         <Menu>
-          <MenuButton as={Button} look="bare" aria-label={`More about ${setup.title}`}>⋯</MenuButton>
-          <MenuItems anchor="bottom end" className="z-20 min-w-40 rounded border border-line bg-panel py-1 shadow-xl">
-            <Item onClick={() => { window.location.href = `/api/setups/${setup.id}/export`; }}>Save as a file</Item>
+          <MenuButton as={Button} look="bare" aria-label={`More about ${setup.title}`}>
+            ⋯
+          </MenuButton>
+          <MenuItems
+            anchor="bottom end"
+            className="z-20 min-w-40 rounded border border-line bg-panel py-1 shadow-xl"
+          >
+            <Item
+              onClick={() => {
+                window.location.href = `/api/setups/${setup.id}/export`;
+              }}
+            >
+              Save as a file
+            </Item>
             {mayEdit ? <Item onClick={() => setDeleting(true)}>Delete</Item> : <></>}
           </MenuItems>
         </Menu>
       </div>
       {deleting && (
-        <Confirm title={`Delete “${setup.title}”?`} action="Delete for good" close={() => setDeleting(false)}
-          done={() => change(api.DELETE("/api/setups/{pk}", { params: { path: { pk: setup.id } } }))}>
+        <Confirm
+          title={`Delete “${setup.title}”?`}
+          action="Delete for good"
+          close={() => setDeleting(false)}
+          done={() =>
+            change(api.DELETE("/api/setups/{pk}", { params: { path: { pk: setup.id } } }))
+          }
+        >
           All its revisions go with it. Save it as a file first if you may want it back.
         </Confirm>
       )}

@@ -30,7 +30,9 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, **options):
         password = (settings.LOCAL_DIR / "demo-password").read_text().strip()
-        gaffer, made = User.objects.get_or_create(username="gaffer", defaults={"is_staff": True, "is_superuser": True})
+        gaffer, made = User.objects.get_or_create(
+            username="gaffer", defaults={"is_staff": True, "is_superuser": True}
+        )
         if made:
             gaffer.set_password(password)
             gaffer.save()
@@ -40,7 +42,9 @@ class Command(BaseCommand):
             viewer.save()
         production = Production.objects.filter(title=PRODUCTION, memberships__user=gaffer).first()
         production = production or create_production(gaffer, PRODUCTION)
-        Membership.objects.get_or_create(production=production, user=viewer, defaults={"role": Role.VIEWER})
+        Membership.objects.get_or_create(
+            production=production, user=viewer, defaults={"role": Role.VIEWER}
+        )
         for title, files in SCENES.items():
             scene, _ = production.scenes.get_or_create(title=title)
             for name in files:
