@@ -5,11 +5,11 @@ import time
 import numpy as np
 
 from moth.document import parse
+from moth.engine.cores import shared_out
 from moth.transport import layers, see, sources
 from moth.transport import visibility as visibility_module
 from moth.transport.kernels import shadow_rays
 from moth.world import build_world
-from moth.world.cores import shared_out
 
 DEMO = "inkwell/setups/demo/keeper-instrument-room.json"
 

@@ -10,7 +10,8 @@ import numpy as np
 from .camera import mix
 from .document import parse
 from .errors import DocumentError, MothError
-from .metering import inspect_unit, level_map, read_setup
+from .inspection import inspect_unit, level_map
+from .metering import read_setup
 from .transport import render_layer, see, sources
 from .world import build_world, check_placement
 

@@ -31,10 +31,11 @@ from moth.camera import (
 from moth.document import Profile, load, parse, upgrade
 from moth.document import Setup as Document
 from moth.errors import Cancelled
+from moth.judging import PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
-from moth.metering import PARTS, PLANS, PROFILES, read_setup
+from moth.metering import read_setup
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
-from moth.rigging import CAUTION, MOVES
+from moth.solving import CAUTION, MOVES
 from moth.transport import half_spread, project, render_layer, see, sources
 from moth.units import FULL_STOPS, ratio
 from moth.world import anchor, build_world, landmarks

@@ -16,8 +16,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
+from moth.card import FIELDS, level_card
 from moth.document import load
-from moth.metering.card import FIELDS, level_card
 
 from . import services
 

@@ -11,20 +11,20 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Role
 from moth.document import Setup as Document
 from moth.document import load
-from moth.metering import (
+from moth.judging import (
     acting_area,
     can_be_fixed,
     compare,
     headroom,
-    match,
     picture_of,
     read_asked,
     read_fixed,
     read_order,
-    read_ratios,
     read_targets,
     walk_path,
 )
+from moth.metering import read_ratios
+from moth.solving import match
 
 from . import services
 from .metering import AnswerOut, DraftIn

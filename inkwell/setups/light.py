@@ -14,10 +14,10 @@ from moth.document import Material as OwnMaterial
 from moth.document import Setup as Document
 from moth.document import load
 from moth.errors import MothError
+from moth.inspection import inspect_unit, level_map
 from moth.materials import MATERIALS, calibrated
-from moth.metering import inspect_unit, level_map
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.rigging import CAUTION, MOVES, make
+from moth.solving import CAUTION, MOVES, make
 from moth.transport import sources
 
 from . import services

@@ -7,7 +7,9 @@ from pydantic import Field
 
 from inkwell.productions.models import Role
 from moth.document import Setup as Document
-from moth.metering import picture_of, read_schools, set_ratio
+from moth.judging import picture_of
+from moth.metering import read_schools
+from moth.solving import set_ratio
 
 from . import services
 from .rendering import desk

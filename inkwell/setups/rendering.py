@@ -9,7 +9,7 @@ from concurrent.futures import CancelledError, Future, wait
 from contextlib import contextmanager
 
 from moth.errors import Cancelled
-from moth.metering import SIZE, coarse_layer
+from moth.judging import SIZE, coarse_layer
 from moth.transport import decode_layer, encode_layer, layer_key, render_layer, see, sources
 from moth.world import build_world
 

@@ -10,7 +10,10 @@ from .exposure import (
     frame_exposure,
     incident_illuminance,
     incident_stop,
+    key_level,
     shutter_time,
+    signal_at,
+    stops_over_grey,
 )
 from .frame import colour_gains, mix
 from .gains import source_colours, source_levels
@@ -47,6 +50,7 @@ __all__ = [
     "frame_exposure",
     "incident_illuminance",
     "incident_stop",
+    "key_level",
     "log_curve",
     "mix",
     "noise",
@@ -54,7 +58,9 @@ __all__ = [
     "sensor_of",
     "set_for",
     "shutter_time",
+    "signal_at",
     "source_colours",
     "source_levels",
+    "stops_over_grey",
     "stops_under",
 ]

@@ -95,3 +95,44 @@ def frame_exposure(camera):
             * 2 ** (camera.nd + camera.filter_loss)
         )
     )
+
+
+DARKEST = 2.0**-16
+"""Linear signals below this are black."""
+
+
+def stops_over_grey(signal):
+    """Stops of a linear signal about middle grey; black counts as 2^-16.
+
+    Examples
+    --------
+    >>> stops_over_grey(0.36), stops_over_grey(0.0) < -13
+    (1.0, True)
+    """
+    return float(np.log2(max(float(signal), DARKEST) / MIDDLE_GREY))
+
+
+def signal_at(stops):
+    """Linear signal so many stops about middle grey; the inverse of :func:`stops_over_grey`.
+
+    Examples
+    --------
+    >>> signal_at(1.0)
+    0.36
+    """
+    return MIDDLE_GREY * 2.0**stops
+
+
+def key_level(camera):
+    """Level [lx] on a dome that asks for a camera's settings, ND and filters included.
+
+    Examples
+    --------
+    >>> from moth.document import Camera
+    >>> round(key_level(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), t_stop=2.8,
+    ...     iso=800, fps=25)), 1)
+    156.8
+    """
+    return incident_illuminance(
+        camera.t_stop, camera.iso, shutter_time(camera.shutter, camera.fps), DOME
+    ) * 2 ** (camera.nd + camera.filter_loss)

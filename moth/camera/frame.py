@@ -17,12 +17,18 @@ def colour_gains(setup, camera):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "head": "point-600", "position": [1, 3, 2],
-    ...     "aim": [2, 2, 1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     units=[
+    ...         {
+    ...             "id": "k",
+    ...             "name": "k",
+    ...             "head": "point-600",
+    ...             "position": [1, 3, 2],
+    ...             "aim": [2, 2, 1.5],
+    ...         }
+    ...     ]
+    ... )
     >>> [round(g, 6) for g in colour_gains(s, s.cameras[0])["k"]]
     [1.0, 1.0, 1.0]
     """

@@ -26,12 +26,19 @@ def source_levels(setup):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "head": "point-60", "position": [1, 3, 2],
-    ...     "aim": [2, 2, 1.5], "dimmer": 0.5}]})
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     units=[
+    ...         {
+    ...             "id": "k",
+    ...             "name": "k",
+    ...             "head": "point-60",
+    ...             "position": [1, 3, 2],
+    ...             "aim": [2, 2, 1.5],
+    ...             "dimmer": 0.5,
+    ...         }
+    ...     ]
+    ... )
     >>> source_levels(s)
     {'k': 0.5}
     """

@@ -84,8 +84,8 @@ def flicker(camera, mains, lamp):
     --------
     >>> from moth.document import Camera, Shutter
     >>> at = dict(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1))
-    >>> flicker(Camera(**at, fps=24, shutter=Shutter(angle=172.8)), 50, "fluorescent,
-    ...     magnetic").safe
+    >>> camera = Camera(**at, fps=24, shutter=Shutter(angle=172.8))
+    >>> flicker(camera, 50, "fluorescent, magnetic").safe
     True
     >>> f = flicker(Camera(**at, fps=24, shutter=Shutter(angle=180)), 50, "led, dimmed by pulses")
     >>> f.safe, round(1 / f.nearest)

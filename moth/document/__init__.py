@@ -1,5 +1,6 @@
 """The set-up as data: one document a set-up, in metres and degrees."""
 
+from .bare import bare
 from .model import (
     Attachment,
     Camera,
@@ -52,6 +53,7 @@ __all__ = [
     "Surface",
     "Target",
     "Unit",
+    "bare",
     "from_polar",
     "load",
     "parse",

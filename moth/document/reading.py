@@ -38,11 +38,10 @@ def load(data):
 
     Examples
     --------
-    >>> load({"schema_version": 5})
+    >>> load({"schema_version": 99})  # doctest: +ELLIPSIS
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: schema_version: This file is of version 5; this program reads
-    versions 1 to 4.
+    moth.errors.DocumentError: schema_version: This file is of version 99; this...
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
@@ -87,11 +86,10 @@ def parse(text):
 
     Examples
     --------
-    >>> parse("{")
+    >>> parse("{")  # doctest: +ELLIPSIS
     Traceback (most recent call last):
         ...
-    moth.errors.DocumentError: This is not JSON: Expecting property name enclosed in double quotes
-    at line 1, column 2.
+    moth.errors.DocumentError: This is not JSON: Expecting property name...
     """
     if len(text) > LARGEST_DOCUMENT:
         raise DocumentError(

@@ -1,53 +1,39 @@
-"""The meter: incident readings, ratios, the picture by parts, targets, the order of work, set-ups
-compared.
-"""
+"""The meter: where it is held, what it reads, ratios and the schools of using it."""
 
-from .comparing import Matched, compare, match
-from .fixed import can_be_fixed, read_asked, read_fixed
-from .inspect import inspect_unit, level_map
-from .marks import Place, key_unit, standard_marks
-from .order import PLANS, read_order, start
-from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of
+from .marks import OFF_SKIN, Place, at_head, key_unit, standard_marks
+from .origin import Origin, origin_of
 from .ratios import read_ratios
-from .readings import lay_out, read_setup
-from .schools import SCHOOLS, exposed_for, read_schools
-from .solving import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
-from .targets import PROFILES, headroom, read_targets
-from .walking import acting_area, walk_path
+from .readings import (
+    DARK,
+    NEUTRAL,
+    LaidOut,
+    full_levels,
+    lay_out,
+    read_setup,
+    stop_reading,
+    ways_at,
+)
+from .schools import SCHOOLS, exposed_for, hair, read_schools
 
 __all__ = [
-    "PARTS",
-    "PLANS",
-    "PROFILES",
+    "DARK",
+    "NEUTRAL",
+    "OFF_SKIN",
     "SCHOOLS",
-    "SCHOOLS_OF_RATIO",
-    "SIZE",
-    "Matched",
-    "Picture",
+    "LaidOut",
+    "Origin",
     "Place",
-    "Solved",
-    "acting_area",
-    "can_be_fixed",
-    "coarse_layer",
-    "compare",
+    "at_head",
     "exposed_for",
-    "headroom",
-    "inspect_unit",
+    "full_levels",
+    "hair",
     "key_unit",
     "lay_out",
-    "level_map",
-    "match",
-    "picture_of",
-    "ratio_of",
-    "read_asked",
-    "read_fixed",
-    "read_order",
+    "origin_of",
     "read_ratios",
     "read_schools",
     "read_setup",
-    "read_targets",
-    "set_ratio",
     "standard_marks",
-    "start",
-    "walk_path",
+    "stop_reading",
+    "ways_at",
 ]

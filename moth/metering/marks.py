@@ -28,7 +28,7 @@ class Place:
     """Id of a unit whose light a hand keeps off the receiver; empty for none."""
 
 
-def _unit_vector(v):
+def unit_vector(v):
     return v / max(np.linalg.norm(v), 1e-12)
 
 
@@ -38,10 +38,8 @@ def key_unit(setup):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare()
     >>> key_unit(s) is None
     True
     """
@@ -56,7 +54,7 @@ def key_unit(setup):
     face = landmarks(setup.figures[0])["face"]
 
     def level(unit):
-        toward = _unit_vector(np.asarray(unit.position) - face)
+        toward = unit_vector(np.asarray(unit.position) - face)
         return (
             receive(None, build_emitter(unit), face[None], toward[None], [True])[0]
             * unit.dimmer
@@ -88,10 +86,10 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
     for at, figure in enumerate(setup.figures):
         marks = landmarks(figure)
         face = (marks["eye_left"] + marks["eye_right"]) / 2
-        front = _unit_vector(
+        front = unit_vector(
             marks["nose_tip"] - face + np.array([0, 0, face[2] - marks["nose_tip"][2]])
         )
-        to_lens = _unit_vector(lens - face)
+        to_lens = unit_vector(lens - face)
         camera_left = np.array([to_lens[1], -to_lens[0], 0.0])
         source = (
             np.asarray(key.position if lit_from is None else lit_from, float)
@@ -103,11 +101,11 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
         )
         # Off the cheek along its own outward direction, so the dome never starts inside the face.
         outward = [
-            _unit_vector(front + 0.8 * _unit_vector(c - face - front * ((c - face) @ front)))
+            unit_vector(front + 0.8 * unit_vector(c - face - front * ((c - face) @ front)))
             for c in cheeks
         ]
         near, far = (c + OFF_SKIN * o for c, o in zip(cheeks, outward, strict=True))
-        chin = marks["chin"] + OFF_SKIN * _unit_vector(front + np.array([0, 0, -0.6]))
+        chin = marks["chin"] + OFF_SKIN * unit_vector(front + np.array([0, 0, -0.6]))
         prefix = "" if at == 0 else f"{figure.id}-"
         whose = "" if at == 0 else f"{figure.name}: "
         held = "key side, toward the key" if key else "camera left, 45° off the lens"
@@ -116,18 +114,18 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
                 prefix + "key-side",
                 whose + held,
                 tuple(near),
-                tuple(_unit_vector(source - near)),
+                tuple(unit_vector(source - near)),
                 "dome",
             ),
             Place(
                 prefix + "chin",
                 whose + "under the chin, toward the lens",
                 tuple(chin),
-                tuple(_unit_vector(lens - chin)),
+                tuple(unit_vector(lens - chin)),
                 "dome",
             ),
         ]
-        lensward = tuple(far), tuple(_unit_vector(lens - far)), "dome"
+        lensward = tuple(far), tuple(unit_vector(lens - far)), "dome"
         places.append(Place(prefix + "fill-side", whose + "fill side, toward the lens", *lensward))
         if key:
             places.append(
@@ -151,7 +149,7 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
             m.id,
             m.name,
             m.position,
-            tuple(_unit_vector(np.asarray(m.direction, float))),
+            tuple(unit_vector(np.asarray(m.direction, float))),
             m.receiver,
         )
         for m in setup.marks
@@ -172,7 +170,7 @@ def _backdrop(world, setup, at, face, away):
         hit = start + away * distance[0]
         if world.mesh.body[primitive[0]] != body:
             corners = world.mesh.vertices[world.mesh.faces[primitive[0]]]
-            normal = _unit_vector(np.cross(corners[1] - corners[0], corners[2] - corners[0]))
+            normal = unit_vector(np.cross(corners[1] - corners[0], corners[2] - corners[0]))
             normal = normal if normal @ away < 0 else -normal
             return tuple(hit + 0.005 * normal), tuple(normal)
         start = hit + 0.002 * away

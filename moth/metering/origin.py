@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..engine.caching import Keyed, content_hash, kept
 from ..transport import light_key, light_of, receive
 from ..world import anchor
-from ..world.keys import Keyed, content_hash, kept
 from .marks import at_head
 
 

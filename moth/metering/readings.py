@@ -7,11 +7,11 @@ import numpy as np
 from ..camera import DISC, DOME, incident_stop, shutter_time, source_colours, source_levels
 from ..colour import LUMINANCE
 from ..document import Camera, Setup, Unit, to_polar
+from ..engine.caching import Keyed, kept
 from ..photometry import HEADS, lamp_of
 from ..transport import light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import World, anchor, build_world
-from ..world.keys import Keyed, kept
 from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
 
@@ -87,10 +87,8 @@ def lay_out(setup):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare()
     >>> ready = lay_out(s)
     >>> ready.found, ready.key, "chin" in ready.marks
     ([], None, True)
@@ -144,7 +142,7 @@ def full_levels(setup, world, places, found):
     return levels
 
 
-def _stop(lux, receiver, camera, step):
+def stop_reading(lux, receiver, camera, step):
     """Stop to set, its words, and how far over (+) or under the camera's stop it is; None in the
     dark.
     """
@@ -193,10 +191,8 @@ def read_setup(setup, only=None, step="third"):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare()
     >>> read_setup(s)["sentence"]
     'No units yet: the stage is dark.'
     """
@@ -223,7 +219,7 @@ def read_setup(setup, only=None, step="third"):
     marks = []
     for at, place in enumerate(places):
         lux = float(totals[at])
-        number, words, against = _stop(lux, place.receiver, camera, step)
+        number, words, against = stop_reading(lux, place.receiver, camera, step)
         marks.append(
             {
                 "id": place.id,
@@ -278,7 +274,7 @@ def _units(setup, camera, world, found, step):
         polar = to_polar(unit.position, face, camera.position)
         ways = ways_at(world, source, at_head(setup, origin_of(setup, world, source).place))
         lux = float((sum(ways.values()) * colours[unit.id]) @ LUMINANCE) * level[unit.id]
-        _, words, _ = _stop(lux, "dome", camera, step)
+        _, words, _ = stop_reading(lux, "dome", camera, step)
         distribution = lamp_of(unit).distribution
         dial = unit.dimmer ** (1 / HEADS[unit.head].dial)
         rows.append(

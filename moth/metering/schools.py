@@ -4,14 +4,21 @@ import dataclasses
 
 import numpy as np
 
-from ..camera import DISC, DOME, frame_exposure, incident_illuminance, set_for, shutter_time
+from ..camera import (
+    DISC,
+    DOME,
+    frame_exposure,
+    incident_illuminance,
+    key_level,
+    set_for,
+    shutter_time,
+    stops_over_grey,
+)
 from ..units import difference_words, footcandles, stop_words
 from ..world import anchor, landmarks
-from .fixed import key_level
-from .marks import OFF_SKIN, Place, _unit_vector, at_head
+from .marks import OFF_SKIN, Place, at_head, unit_vector
 from .origin import origin_of
-from .picture import stops_over_grey
-from .readings import _stop, lay_out
+from .readings import lay_out, stop_reading
 
 STEEP = 35.0
 """Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
@@ -37,8 +44,8 @@ ALONE = "disc to {unit} alone, its light and no other's: the way to set a ratio 
 def hair(setup, camera):
     """A disc laid to the back of the top of the head: what an edge or hair light brings."""
     crown = landmarks(setup.figures[0])["crown"]
-    away = _unit_vector(crown - np.asarray(camera.position, float))
-    normal = _unit_vector(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
+    away = unit_vector(crown - np.asarray(camera.position, float))
+    normal = unit_vector(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
     return Place("hair", "hair", tuple(crown + OFF_SKIN * normal), tuple(normal), "disc")
 
 
@@ -68,12 +75,19 @@ def read_schools(setup, picture=None, step="third"):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}],
-    ...           "units": [{"id": "k", "name": "k", "role": "key", "head": "point-600",
-    ...     "position": [1, 3, 2], "aim": [2, 2, 1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     units=[
+    ...         {
+    ...             "id": "k",
+    ...             "name": "k",
+    ...             "role": "key",
+    ...             "head": "point-600",
+    ...             "position": [1, 3, 2],
+    ...             "aim": [2, 2, 1.5],
+    ...         }
+    ...     ]
+    ... )
     >>> rows = {r["key"]: r for r in read_schools(s)}
     >>> rows["source"]["sits"]["key side"], rows["source"]["lux"] > rows["lens"]["lux"]
     (0.0, True)
@@ -105,7 +119,7 @@ def read_schools(setup, picture=None, step="third"):
 
     def add(key, title, name, lux, receiver, against=None):
         """One row; `against` is given where the reading is not one of light on a receiver."""
-        number, words, off = _stop(lux, receiver, camera, step)
+        number, words, off = stop_reading(lux, receiver, camera, step)
         if against is not None:
             off = against
             number = camera.t_stop * 2 ** (off / 2)
@@ -200,10 +214,12 @@ def exposed_for(setup, against):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 3, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5], "t_stop": 2.8}]})
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     cameras=[
+    ...         {"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5], "t_stop": 2.8}
+    ...     ]
+    ... )
     >>> exposed_for(s, 2.0).cameras[0].t_stop
     5.6
     """

@@ -9,7 +9,7 @@ from numba import njit
 from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
-from ..world.keys import Keyed, content_hash, kept
+from ..engine.caching import Keyed, content_hash, kept
 from .glow import glow_visibility, shine
 from .kernels import OFF_SURFACE
 from .points import receive

@@ -5,10 +5,10 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..engine.caching import Keyed, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
 from ..world import axes
-from ..world.keys import Keyed, content_hash
 
 POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
 EVEN = np.ones((1, 1))

@@ -3,7 +3,7 @@
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from ..world.keys import Keyed, kept
+from ..engine.caching import Keyed, kept
 from .walks import hemisphere, patch_samples, walk
 
 PLAIN_RAYS, SHEET_RAYS = 256, 640

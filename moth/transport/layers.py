@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..engine.caching import content_hash
+from ..engine.cores import shared_out, tiles
 from ..errors import Cancelled
 from ..materials import FINISHES
-from ..world.cores import shared_out, tiles
-from ..world.keys import content_hash
 from .ambient import ambient_of
 from .arrival import arrive, with_images
 from .emitters import BALL

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..engine.caching import Keyed, kept
 from ..errors import Cancelled
 from ..materials import lobe_concentration
-from ..world.keys import Keyed, kept
 from .arrival import arrive, with_images
 from .emitters import RECTANGLE
 from .exchange import balance, samples

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..engine.caching import content_hash
 from ..photometry import from_function
 from ..world import PANE_OFF, opening_place
-from ..world.keys import content_hash
 from .emitters import DISC, RECTANGLE, Emitter, build_emitter, emitter_from, emitter_key
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
@@ -170,11 +170,12 @@ def sources(setup):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...     "openings": [
-    ...     {"id": "w", "name": "w", "wall": "north", "along": 2, "up": 1.5, "size": [1, 1]}],
-    ...     "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2, 1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     openings=[
+    ...         {"id": "w", "name": "w", "wall": "north", "along": 2, "up": 1.5, "size": [1, 1]}
+    ...     ]
+    ... )
     >>> [source.id for source in sources(s)]
     ['sky']
     """

@@ -6,9 +6,9 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numba import njit
 
+from ..engine.caching import Keyed, content_hash
 from ..materials import FINISHES
 from ..world import axes, world_key
-from ..world.keys import Keyed, content_hash
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
 """Used width [m] of each sensor; the frame is 16:9 across it."""

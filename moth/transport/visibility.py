@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import ndimage
 
-from ..world.cores import shared_out, tiles
+from ..engine.cores import shared_out, tiles
 from .arrival import arrive
 from .emitters import POINT
 from .kernels import fold, mean_part, ranges, see_face, shadow_rays, share

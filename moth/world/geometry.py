@@ -7,9 +7,9 @@ import numpy as np
 from numba import njit
 
 from ..colour import LUMINANCE
+from ..engine.caching import Keyed, content_hash
 from ..materials import FINISHES
 from .figures import figure_digest, landmarks, load_figure, placed, spectacle_lenses
-from .keys import Keyed, content_hash
 from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
 from .rays import RayScene
 from .sheets import COVER_OFF, sheets_of
@@ -581,10 +581,8 @@ def build_world(setup):
 
     Examples
     --------
-    >>> from moth.document import load
-    >>> s = load({"schema_version": 2, "figures": [{"id": "a", "name": "a", "position": [2, 2]}],
-    ...           "cameras": [{"id": "c", "name": "c", "position": [2, 5, 1.5], "aim": [2, 2,
-    ...     1.5]}]})
+    >>> from moth.document import bare
+    >>> s = bare()
     >>> build_world(s) is build_world(s)
     True
     """

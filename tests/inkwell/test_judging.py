@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from moth.document import load
-from moth.metering import picture_of, read_ratios
+from moth.judging import picture_of
+from moth.metering import read_ratios
 from tests.scenes import data, moved
 
 

@@ -10,8 +10,8 @@ import subprocess
 import pytest
 
 from inkwell.setups.card import page, table
+from moth.card import FIELDS, level_card
 from moth.document import load
-from moth.metering.card import FIELDS, level_card
 from tests.scenes import data, moved, setup
 
 CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]}

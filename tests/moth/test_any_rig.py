@@ -15,10 +15,12 @@ import pytest
 from moth.camera import mix
 from moth.document import load
 from moth.errors import MothError
+from moth.inspection import inspect_unit, level_map
+from moth.judging import picture_of
 from moth.materials import MATERIALS
-from moth.metering import inspect_unit, level_map, picture_of, read_ratios, read_schools, read_setup
+from moth.metering import read_ratios, read_schools, read_setup
 from moth.photometry import ATTACHMENTS, HEADS
-from moth.rigging import MOVES, make
+from moth.solving import MOVES, make
 from moth.transport import decode_layer, encode_layer, render_layer, see, sources
 from moth.world import build_world, check_placement
 

@@ -4,7 +4,9 @@ import numpy as np
 import pytest
 
 from moth.errors import MothError
-from moth.metering import acting_area, compare, match, read_setup, walk_path
+from moth.judging import acting_area, compare, walk_path
+from moth.metering import read_setup
+from moth.solving import match
 from tests.scenes import BLACK_ROOM, setup
 
 KEY = {

@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from moth.metering import inspect_unit
+from moth.inspection import inspect_unit
 from moth.metering.marks import HEAD_RADIUS, at_head
 from moth.photometry import from_function, write_ies
 from moth.units import difference_words

@@ -5,28 +5,25 @@ the meter and closed forms.
 import numpy as np
 import pytest
 
-from moth.camera import bt709, frame_exposure
+from moth.camera import bt709, frame_exposure, key_level, stops_over_grey
 from moth.document import Order, Step, load
 from moth.errors import DocumentError
-from moth.materials import MATERIALS
-from moth.metering import (
+from moth.judging import (
     PLANS,
     PROFILES,
     can_be_fixed,
     headroom,
-    lay_out,
     picture_of,
     read_asked,
     read_fixed,
     read_order,
-    read_ratios,
-    read_setup,
     read_targets,
     start,
 )
-from moth.metering.fixed import key_level
-from moth.metering.order import catchlights
-from moth.metering.picture import SIZE, opening_corners, project_far, stops_over_grey
+from moth.judging.order import catchlights
+from moth.judging.picture import SIZE, opening_corners, project_far
+from moth.materials import MATERIALS
+from moth.metering import lay_out, read_ratios, read_setup
 from moth.metering.ratios import ratio_words
 from moth.transport import project
 from tests.scenes import BLACK_ROOM, data, setup

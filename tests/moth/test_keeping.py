@@ -7,9 +7,9 @@ import time
 
 import pytest
 
+from moth.engine.caching import Keyed, content_hash, kept
+from moth.engine.cores import shared_out
 from moth.errors import Cancelled
-from moth.world.cores import shared_out
-from moth.world.keys import Keyed, content_hash, kept
 
 
 def counted(maxsize=4, work=lambda value: value * 2):

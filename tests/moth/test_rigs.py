@@ -11,8 +11,9 @@ from moth.camera import source_colours, source_levels
 from moth.colour import LUMINANCE, mired_gain, unit_gain, white_of
 from moth.document import load, upgrade
 from moth.errors import MothError
+from moth.inspection import inspect_unit, level_map
 from moth.materials import MATERIALS, calibrated
-from moth.metering import inspect_unit, level_map, read_setup
+from moth.metering import read_setup
 from moth.photometry import (
     ATTACHMENTS,
     HEADS,
@@ -25,7 +26,7 @@ from moth.photometry import (
     write_ies,
     write_ldt,
 )
-from moth.rigging import CAUTION, MOVES, make
+from moth.solving import CAUTION, MOVES, make
 from moth.transport import FULL_SKY, FULL_SUN, light_of, render_layer, see, sources
 from moth.transport.sources import outside, sky_luminance, sun_direction
 from moth.world import build_world, check_placement

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from moth.errors import MothError
-from moth.metering import SCHOOLS, exposed_for, ratio_of, read_schools, read_setup, set_ratio
+from moth.metering import SCHOOLS, exposed_for, read_schools, read_setup
+from moth.solving import ratio_of, set_ratio
 from tests.scenes import setup
 
 KEY = {

@@ -5,13 +5,13 @@ work given up.
 import numpy as np
 import pytest
 
+from moth.engine.cores import shared_out, tiles
 from moth.errors import Cancelled
 from moth.transport import build_emitter, see
 from moth.transport.arrival import arrive
 from moth.transport.kernels import fold, rays_to, see_face, shadow_rays
 from moth.transport.visibility import visibility
 from moth.world import build_world
-from moth.world.cores import shared_out, tiles
 from tests.scenes import setup
 
 WALL_CAMERA = {

@@ -362,7 +362,8 @@ export interface paths {
         put?: never;
         /**
          * Inspect
-         * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill, white, faults.
+         * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill,
+         *     white, faults.
          */
         post: operations["inkwell_setups_light_inspect"];
         delete?: never;
@@ -382,7 +383,8 @@ export interface paths {
         put?: never;
         /**
          * Judge
-         * @description The picture by parts, targets, what is fixed, the steps of the order of work, ratios three ways.
+         * @description The picture by parts, targets, what is fixed, the steps of the order of work, ratios three
+         *     ways.
          */
         post: operations["inkwell_setups_judging_judge"];
         delete?: never;
@@ -422,7 +424,8 @@ export interface paths {
         put?: never;
         /**
          * Lens
-         * @description How wide a point shows at each pixel of the whole picture: little-endian half floats [px], row by row.
+         * @description How wide a point shows at each pixel of the whole picture: little-endian half floats [px],
+         *     row by row.
          */
         post: operations["inkwell_setups_camera_lens"];
         delete?: never;
@@ -442,9 +445,11 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then what the meter reads.
+         * @description What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then
+         *     what the meter reads.
          *
-         *     The layers named begin to be rendered and older wishes of this window stop. The coarse ones go before the meter.
+         *     The layers named begin to be rendered and older wishes of this window stop. The coarse ones go
+         *     before the meter.
          */
         post: operations["inkwell_setups_api_look"];
         delete?: never;
@@ -504,7 +509,8 @@ export interface paths {
         put?: never;
         /**
          * Ratio
-         * @description The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and what would bring it.
+         * @description The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and
+         *     what would bring it.
          */
         post: operations["inkwell_setups_metering_ratio"];
         delete?: never;
@@ -709,7 +715,8 @@ export interface components {
         };
         /**
          * AgainstIn
-         * @description A draft against another document: one sent, another set-up of the user's, or an earlier revision of this one.
+         * @description A draft against another document: one sent, another set-up of the user's, or an earlier
+         *     revision of this one.
          */
         AgainstIn: {
             document?: components["schemas"]["Setup"] | null;
@@ -758,7 +765,8 @@ export interface components {
         };
         /**
          * Attachment
-         * @description Something hung on a head; `settings` are those of the catalogue's entry (moth.photometry.ATTACHMENTS).
+         * @description Something hung on a head; `settings` are those of the catalogue's entry
+         *     (moth.photometry.ATTACHMENTS).
          */
         Attachment: {
             /** Key */
@@ -828,7 +836,8 @@ export interface components {
         };
         /**
          * Camera
-         * @description `iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None for the first figure's eyes.
+         * @description `iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None
+         *     for the first figure's eyes.
          */
         Camera: {
             /** Aim */
@@ -1152,7 +1161,8 @@ export interface components {
         };
         /**
          * FacePlaces
-         * @description Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of it.
+         * @description Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of
+         *     it.
          */
         FacePlaces: {
             /** Crown */
@@ -1250,7 +1260,8 @@ export interface components {
         };
         /**
          * Fixed
-         * @description Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop"; `stops` is where it should sit about middle grey.
+         * @description Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop";
+         *     `stops` is where it should sit about middle grey.
          */
         Fixed: {
             /**
@@ -1352,7 +1363,8 @@ export interface components {
         };
         /**
          * Grip
-         * @description A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to `aim`.
+         * @description A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to
+         *     `aim`.
          *
          *     `material` is a key of moth.materials.MATERIALS or the id of one of the set-up's own.
          */
@@ -1514,7 +1526,8 @@ export interface components {
         };
         /**
          * LogCurve
-         * @description A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code 0.
+         * @description A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code
+         *     0.
          */
         LogCurve: {
             /**
@@ -1535,7 +1548,8 @@ export interface components {
         };
         /**
          * LookIn
-         * @description A draft to look at; without a document, the stored one. `client` names the window that asks.
+         * @description A draft to look at; without a document, the stored one. `client` names the window that
+         *     asks.
          */
         LookIn: {
             /**
@@ -1886,7 +1900,8 @@ export interface components {
          * Opening
          * @description A window in a wall or the ceiling, lit by the sky and the sun.
          *
-         *     `along` is the middle, from the west or south corner; `up` its height above the floor (from the south wall in the ceiling).
+         *     `along` is the middle, from the west or south corner; `up` its height above the floor (from the
+         *     south wall in the ceiling).
          */
         Opening: {
             /** Along */
@@ -2115,7 +2130,8 @@ export interface components {
         };
         /**
          * Room
-         * @description A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is left, under the sky.
+         * @description A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is
+         *     left, under the sky.
          */
         Room: {
             /**
@@ -2640,7 +2656,8 @@ export interface components {
         };
         /**
          * Target
-         * @description Where a part of the picture should sit, in stops about middle grey, and how far off it may be.
+         * @description Where a part of the picture should sit, in stops about middle grey, and how far off it may
+         *     be.
          */
         Target: {
             /** Stops */

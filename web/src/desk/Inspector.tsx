@@ -1,12 +1,12 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { Constants } from "../app/api";
-import { CameraPanel } from "./CameraPanel";
-import { GripPanel } from "./GripPanel";
-import { FigurePanel } from "./FigurePanel";
-import { MeterPanel } from "./MeterPanel";
-import { RoomPanel } from "./RoomPanel";
+import { CameraPanel } from "./camera/CameraPanel";
+import { GripPanel } from "./grip/GripPanel";
+import { FigurePanel } from "./place/FigurePanel";
+import { MeterPanel } from "./meter/MeterPanel";
+import { RoomPanel } from "./place/RoomPanel";
 import { setDesk, useDesk, type Panel } from "./store";
-import { UnitPanel } from "./UnitPanel";
+import { UnitPanel } from "./units/UnitPanel";
 
 const PANELS: [Panel, string][] = [
   ["unit", "Unit"],

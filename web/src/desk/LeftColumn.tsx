@@ -1,7 +1,7 @@
 import type { Constants } from "../app/api";
-import { OrderColumn } from "./OrderColumn";
+import { OrderColumn } from "./order/OrderColumn";
 import { setDesk, useDesk } from "./store";
-import { UnitList } from "./UnitList";
+import { UnitList } from "./units/UnitList";
 
 const COLUMNS = [
   ["units", "Units"],

@@ -5,10 +5,10 @@ import { AccountMenu } from "../parts/AccountMenu";
 import { Button } from "../parts/Button";
 import { KeyHelp } from "./KeyHelp";
 import { PreferencesMenu } from "./PreferencesMenu";
-import { finishNudge } from "./gestures";
-import { step } from "./saving";
+import { finishNudge } from "./units/gestures";
+import { step } from "./session/saving";
 import { mayEdit, setDesk, useDesk } from "./store";
-import { shutterWords } from "./cameraWords";
+import { shutterWords } from "./camera/cameraWords";
 
 const STATUS = {
   kept: ["kept", "text-quiet"],

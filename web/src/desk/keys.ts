@@ -1,9 +1,9 @@
 import { useEffect } from "react";
-import { toggleOn, unitKey, finishNudge } from "./gestures";
-import { step } from "./saving";
-import { strike } from "./rigging";
-import { gripKey, strikeGrip } from "./gripping";
-import { freeze } from "./frozen";
+import { toggleOn, unitKey, finishNudge } from "./units/gestures";
+import { step } from "./session/saving";
+import { strike } from "./units/rigging";
+import { gripKey, strikeGrip } from "./grip/gripping";
+import { freeze } from "./compare/frozen";
 import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 

@@ -1,7 +1,7 @@
 /** How this person wants numbers shown; kept in the browser. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { StripMode } from "./strip";
+import type { StripMode } from "./frame/strip";
 
 const FOOT = 0.3048;
 

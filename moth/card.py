@@ -1,0 +1,170 @@
+"""The level card: everything that puts a set-up back, in words and numbers."""
+
+from .camera import bands_of, curve_of, shutter_time
+from .materials import MATERIALS
+from .metering import read_setup
+from .photometry import ATTACHMENTS, HEADS
+from .units import feet
+from .world import anchor
+
+FIELDS = {
+    "name": "Unit",
+    "role": "Part",
+    "head": "Head",
+    "hung": "Hung on",
+    "on": "On",
+    "side": "Side",
+    "angle": "Off lens [deg]",
+    "height": "Above eyes [deg]",
+    "distance": "To the face [m]",
+    "distance_ft": "To the face [ft]",
+    "over_floor": "Over floor [m]",
+    "dimmer": "Light [%]",
+    "dial": "Dial [%]",
+    "cct": "White [K]",
+    "green": "Green",
+    "lux": "At the face [lx]",
+    "footcandles": "At the face [fc]",
+    "stop": "Asks for",
+}
+"""Columns of the card by key, as its printed page and its CSV name them."""
+
+
+def _hung(unit):
+    words = []
+    for attachment in unit.attachments:
+        known = ATTACHMENTS[attachment.key]
+        values = [
+            f"{s.name.lower()} {attachment.settings[s.key]:g} {s.unit}".strip().replace(" °", "°")
+            for s in known.settings
+            if s.key in attachment.settings
+        ]
+        words.append(known.name + (f" ({', '.join(values)})" if values else ""))
+    if unit.ies:
+        words.insert(0, "own photometric file")
+    if unit.measured:
+        words.insert(0, f"measured {unit.measured.lux:g} lx at {unit.measured.distance:g} m")
+    return "; ".join(words)
+
+
+def level_card(setup, step="third"):
+    """A set-up as a card: camera, readings, every unit and piece of grip.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    dict
+        `title`, `notes`, `camera` (lines of words), `sentence`, `marks`, `units` (rows by
+        :data:`FIELDS`), `grip`, `sky`.
+
+    Raises
+    ------
+    moth.errors.MothError
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     title="Pilot",
+    ...     units=[
+    ...         {
+    ...             "id": "k",
+    ...             "name": "Key",
+    ...             "role": "key",
+    ...             "head": "point-600",
+    ...             "position": [1, 3, 2],
+    ...             "aim": [2, 2, 1.5],
+    ...             "dimmer": 0.5,
+    ...         }
+    ...     ],
+    ... )
+    >>> row = level_card(s)["units"][0]
+    >>> row["name"], row["dimmer"], row["side"]
+    ('Key', 50.0, 'camera right')
+    """
+    told = read_setup(setup, step=step)
+    camera, curve = setup.cameras[0], curve_of(setup.cameras[0])
+    face = anchor(setup)
+    time = shutter_time(camera.shutter, camera.fps)
+    shutter = (
+        f"{camera.shutter.angle:g}°" if camera.shutter.angle is not None else f"1/{1 / time:.0f} s"
+    )
+    focus = "on the eyes" if camera.focus is None else f"at {camera.focus:.2f} m"
+    lines = [
+        (
+            f"T{camera.t_stop:g}, EI {camera.iso:g} (native {camera.native_iso:g}), shutter"
+            f" {shutter} at {camera.fps:g} fps"
+        ),
+        (
+            f"ND {camera.nd:g} stops, other filters {camera.filter_loss:g}; white"
+            f" {camera.white_balance:.0f} K, tint {camera.tint:+g}"
+        ),
+        (
+            f"{camera.focal_length:g} mm on {camera.sensor.replace('-', ' ')}, focus {focus};"
+            f" {curve.name}, clip {bands_of(camera)[-1].low:.1f} stops over grey"
+        ),
+        f"Lens {camera.position[2]:.2f} m over the floor",
+    ]
+    rows = []
+    for unit, reading in zip(setup.units, told["units"], strict=True):
+        rows.append(
+            {
+                "name": unit.name,
+                "role": unit.role,
+                "head": HEADS[unit.head].name,
+                "hung": _hung(unit),
+                "on": unit.on,
+                "side": reading["side"],
+                "angle": round(abs(reading["angle"]), 1),
+                "height": round(reading["height"], 1),
+                "distance": round(reading["distance"], 2),
+                "distance_ft": round(feet(reading["distance"]), 1),
+                "over_floor": round(unit.position[2], 2),
+                "dimmer": round(100 * unit.dimmer, 1),
+                "dial": round(100 * reading["dial"], 1),
+                "cct": round(unit.cct),
+                "green": round(unit.green, 3),
+                "lux": round(reading["face_lux"], 2),
+                "footcandles": round(reading["face_footcandles"], 3),
+                "stop": reading["stop_words"],
+            }
+        )
+    names = {m.id: m.name for m in setup.materials}
+    grip = []
+    for piece in setup.grip:
+        away = sum((a - b) ** 2 for a, b in zip(piece.position, face, strict=True)) ** 0.5
+        cloth = names.get(piece.material) or MATERIALS[piece.material].name
+        grip.append(
+            {
+                "name": piece.name,
+                "kind": piece.kind,
+                "material": cloth,
+                "size": f"{piece.size[0]:.2f} × {piece.size[1]:.2f} m",
+                "distance": round(float(away), 2),
+                "over_floor": round(piece.position[2], 2),
+            }
+        )
+    marks = [
+        {k: m[k] for k in ("name", "lux", "footcandles", "stop_words", "against_words")}
+        for m in told["marks"]
+    ]
+    sky = None
+    if setup.openings or setup.room.outdoors:
+        sun = setup.sky.sun
+        sky = f"Sky {setup.sky.kind}, {setup.sky.level:.0f} lx, {setup.sky.cct:.0f} K"
+        if sun and sun.on:
+            sky += f"; sun {sun.azimuth:g}° from north, {sun.elevation:g}° up, {sun.level:.0f} lx"
+    return {
+        "title": setup.title,
+        "notes": setup.notes,
+        "camera": lines,
+        "sentence": told["sentence"],
+        "marks": marks,
+        "units": rows,
+        "grip": grip,
+        "sky": sky,
+    }

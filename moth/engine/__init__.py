@@ -1,0 +1,1 @@
+"""Caching, cores and sampling: how work is shared out and remembered. No physics."""

@@ -1,0 +1,86 @@
+"""Levels over the floor, the height of the eyes or a wall."""
+
+import numpy as np
+from scipy import ndimage
+
+from ..camera import source_colours, source_levels
+from ..colour import LUMINANCE
+from ..metering import NEUTRAL
+from ..transport import light_of, sources
+from ..transport.field import field
+from ..world import anchor, build_world
+
+
+def level_map(setup, plane, only=None):
+    """Levels over the floor, the height of the eyes, or a wall.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    plane : {"floor", "face", "north", "south", "east", "west"}
+        On the floor and walls a disc lies flat; at the height of the eyes a dome points to the
+        lens.
+    only : str or None
+        Id of the one source to map; None for all that are on.
+
+    Returns
+    -------
+    dict
+        `corner`, `along`, `up` [m] of the plane, `columns`, `rows`, and `lux` row by row from the
+        corner.
+    """
+    world, room = build_world(setup), setup.room
+    box = np.array([room.width, room.depth, room.height])
+    spans = {
+        "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1)),
+        "face": ((0, 0, 0), (1, 0, 0), (0, 1, 0), None),
+        "south": ((0, 0, 0), (1, 0, 0), (0, 0, 1), (0, 1, 0)),
+        "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1), (0, -1, 0)),
+        "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1), (1, 0, 0)),
+        "east": ((1, 0, 0), (0, 1, 0), (0, 0, 1), (-1, 0, 0)),
+    }
+    corner, along, up, normal = spans[plane]
+    corner, along, up = np.array(corner) * box, np.array(along) * box, np.array(up) * box
+    if plane == "face":
+        corner = corner + [0, 0, anchor(setup)[2]]
+    size = max(np.linalg.norm(along), np.linalg.norm(up)) / 44
+    columns, rows = (max(6, round(float(np.linalg.norm(side)) / size)) for side in (along, up))
+    v, u = np.meshgrid(
+        (np.arange(rows) + 0.5) / rows, (np.arange(columns) + 0.5) / columns, indexing="ij"
+    )
+    points = corner + u.reshape(-1, 1) * along + v.reshape(-1, 1) * up
+    if normal is None:
+        facing = np.asarray(setup.cameras[0].position, float) - points
+        facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-9)
+    else:
+        facing = np.tile(np.array(normal, float), (len(points), 1))
+        points = points + 0.004 * facing
+    total = np.zeros(len(points))
+    level, colours = source_levels(setup), source_colours(setup, NEUTRAL)
+    dimmers = {u.id: u.dimmer for u in setup.units}
+    for source in sources(setup):
+        gain = (
+            (dimmers.get(source.id, level[source.id]) if source.id == only else 0.0)
+            if only
+            else level[source.id]
+        )
+        if gain > 0:
+            total += (
+                (
+                    field(world, light_of(world, source), points, facing, dome=normal is None)
+                    * colours[source.id]
+                )
+                @ LUMINANCE
+                * gain
+            )
+    # A map is read by its lines: one pass of a narrow kernel takes the grain of the rays off them.
+    total = ndimage.gaussian_filter(total.reshape(rows, columns), 0.8, mode="nearest").ravel()
+    return {
+        "plane": plane,
+        "corner": corner.tolist(),
+        "along": along.tolist(),
+        "up": up.tolist(),
+        "columns": columns,
+        "rows": rows,
+        "lux": total.round(3).tolist(),
+    }

@@ -1,0 +1,261 @@
+"""Two set-ups side by side: what differs, in words and stops."""
+
+from functools import partial
+
+import numpy as np
+
+from ..camera import shutter_time
+from ..inspection import inspect_unit
+from ..materials import MATERIALS
+from ..metering import read_setup
+from ..photometry import ATTACHMENTS, HEADS
+from ..units import amount_words, stops
+
+SAME = 0.1
+"""Stops that are called the same."""
+
+
+def _row(kind, what, words, off=None):
+    return {"kind": kind, "what": what, "words": words, "stops": off}
+
+
+def compare(setup, reference, step="third"):
+    """What is different in a set-up from a reference, the light first.
+
+    Parameters
+    ----------
+    setup, reference : moth.document.Setup
+    step : {"third", "tenth"}
+
+    Returns
+    -------
+    list of dict
+        `kind` ("level", "ratio", "camera", "unit", "grip", "place"), `what`, `words`, and `stops`
+        where the difference is one of light or exposure.
+
+    Raises
+    ------
+    moth.errors.MothError
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> def with_key(dimmer):
+    ...     key = {"id": "k", "name": "Key", "role": "key", "head": "point-600", "dimmer": dimmer}
+    ...     return bare(units=[{**key, "position": [1, 3, 2], "aim": [2, 2, 1.5]}])
+    >>> [r["words"] for r in compare(with_key(0.5), with_key(1.0)) if r["kind"] == "unit"]
+    ['dimmer 50 % for 100 %, 1 stop down']
+    >>> compare(with_key(0.5), with_key(0.5))
+    []
+    """
+    here, there = read_setup(setup, step=step), read_setup(reference, step=step)
+    words = partial(amount_words, step=step)
+    rows = []
+    marks = {m["id"]: m for m in there["marks"]}
+    for mark in here["marks"]:
+        other = marks.get(mark["id"])
+        if other is None or (mark["lux"] < 1e-3 and other["lux"] < 1e-3):
+            continue
+        if mark["lux"] < 1e-3 or other["lux"] < 1e-3:
+            rows.append(
+                _row(
+                    "level",
+                    mark["name"],
+                    f"{'dark' if mark['lux'] < 1e-3 else 'lit'} here,"
+                    f" {'lit' if mark['lux'] < 1e-3 else 'dark'} there",
+                )
+            )
+            continue
+        off = float(stops(mark["lux"] / other["lux"]))
+        if abs(off) >= SAME:
+            rows.append(
+                _row(
+                    "level",
+                    mark["name"],
+                    f"{mark['stop_words']} for {other['stop_words']}, {_counted(words(off))}"
+                    f" {'up' if off > 0 else 'down'}",
+                    off,
+                )
+            )
+    ratio, before = here["ratios"]["combined"], there["ratios"]["combined"]
+    if ratio["ratio"] and before["ratio"] and abs(stops(ratio["ratio"] / before["ratio"])) >= SAME:
+        rows.append(
+            _row(
+                "ratio",
+                "key to fill",
+                f"{ratio['words']} for {before['words']}",
+                float(stops(ratio["ratio"] / before["ratio"])),
+            )
+        )
+    elif (ratio["ratio"] is None) != (before["ratio"] is None):
+        rows.append(_row("ratio", "key to fill", f"{ratio['words']}; there {before['words']}"))
+    return (
+        rows
+        + _cameras(setup.cameras[0], reference.cameras[0], words)
+        + _units(setup, reference, words)
+        + _grip(setup, reference)
+        + _place(setup, reference)
+    )
+
+
+def _counted(words):
+    return f"{words} stop{'' if words in ('1', '⅓', '⅔') or words.startswith('0.') else 's'}"
+
+
+def _cameras(a, b, words):
+    rows = []
+
+    def exposure(what, now, was, off):
+        if abs(off) > 1e-3:
+            rows.append(
+                _row(
+                    "camera",
+                    what,
+                    f"{now} for {was}, {_counted(words(off))} {'more' if off > 0 else 'less'}"
+                    " exposure",
+                    float(off),
+                )
+            )
+
+    exposure("stop", f"T{a.t_stop:g}", f"T{b.t_stop:g}", 2 * stops(b.t_stop / a.t_stop))
+    exposure("index", f"EI {a.iso:g}", f"EI {b.iso:g}", stops(a.iso / b.iso))
+    times = shutter_time(a.shutter, a.fps), shutter_time(b.shutter, b.fps)
+    exposure(
+        "shutter", f"1/{1 / times[0]:.0f} s", f"1/{1 / times[1]:.0f} s", stops(times[0] / times[1])
+    )
+    exposure(
+        "ND and filters",
+        f"{a.nd + a.filter_loss:g}",
+        f"{b.nd + b.filter_loss:g} stops",
+        b.nd + b.filter_loss - a.nd - a.filter_loss,
+    )
+    if a.fps != b.fps:
+        rows.append(_row("camera", "frame rate", f"{a.fps:g} for {b.fps:g} fps"))
+    if abs(a.white_balance - b.white_balance) >= 10 or abs(a.tint - b.tint) > 0.01:
+        rows.append(
+            _row(
+                "camera",
+                "white",
+                f"{a.white_balance:.0f} K, tint {a.tint:+.2g} for {b.white_balance:.0f} K,"
+                f" {b.tint:+.2g}",
+            )
+        )
+    if a.focal_length != b.focal_length or a.sensor != b.sensor:
+        rows.append(
+            _row(
+                "camera",
+                "lens",
+                f"{a.focal_length:g} mm on {a.sensor.replace('-', ' ')} for {b.focal_length:g} mm"
+                f" on {b.sensor.replace('-', ' ')}",
+            )
+        )
+    moved = _apart(a.position, b.position)
+    if moved > 0.02:
+        rows.append(_row("camera", "place", f"{moved:.2f} m away"))
+    if _apart(a.aim, b.aim) > 0.02 and moved <= 0.02:
+        rows.append(_row("camera", "aim", f"{_apart(a.aim, b.aim):.2f} m away"))
+    if a.curve != b.curve:
+        rows.append(_row("camera", "curve", f"{a.curve} for {b.curve}"))
+    return rows
+
+
+def _apart(a, b):
+    return float(np.linalg.norm(np.subtract(a, b)))
+
+
+def _paired(kind, here, there, tell):
+    """Rows for things that both set-ups hold, by id, and for those that only one does; `tell` gives
+    the words and stops of a pair.
+    """
+    rows = []
+    left = {item.id: item for item in there}
+    for item in here:
+        other = left.pop(item.id, None)
+        said, off = (["only here"], None) if other is None else tell(item, other)
+        if said:
+            rows.append(_row(kind, item.name, "; ".join(said), off))
+    return rows + [_row(kind, item.name, "only there") for item in left.values()]
+
+
+def _units(setup, reference, words):
+    def tell(unit, other):
+        said, off = [], None
+        if unit.on != other.on:
+            said.append("on, there off" if unit.on else "off, there on")
+        if abs(unit.dimmer - other.dimmer) > 5e-4:
+            off = float(stops(max(unit.dimmer, 1e-3) / max(other.dimmer, 1e-3)))
+            said.append(
+                f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %,"
+                f" {_counted(words(off))} {'up' if off > 0 else 'down'}"
+            )
+        if unit.head != other.head:
+            said.append(f"{HEADS[unit.head].name} for {HEADS[other.head].name}")
+        if unit.attachments != other.attachments:
+            said.append(f"hung with {_hung(unit)} for {_hung(other)}")
+        moved = _apart(unit.position, other.position)
+        if moved > 0.02:
+            said.append(f"stands {moved:.2f} m away")
+        if moved <= 0.02 and _apart(unit.aim, other.aim) > 0.02:
+            said.append(f"aims {_apart(unit.aim, other.aim):.2f} m off")
+        if (
+            abs(unit.cct - other.cct) >= 10
+            or abs(unit.green - other.green) > 0.01
+            or unit.hue != other.hue
+            or unit.saturation != other.saturation
+        ):
+            said.append(
+                f"white {unit.cct:.0f} K for {other.cct:.0f} K"
+                if abs(unit.cct - other.cct) >= 10
+                else "another colour"
+            )
+        if moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments:
+            now, was = (inspect_unit(s, unit.id)["size"]["degrees"] for s in (setup, reference))
+            if abs(np.log(now / was)) > 0.12:
+                said.append(f"{'softer' if now > was else 'harder'}: {now:.1f}° for {was:.1f}°")
+        return said, off
+
+    return _paired("unit", setup.units, reference.units, tell)
+
+
+def _hung(unit):
+    return " + ".join(ATTACHMENTS[a.key].name for a in unit.attachments) or "nothing"
+
+
+def _grip(setup, reference):
+    def tell(piece, other):
+        said = []
+        if piece.material != other.material:
+            names = [
+                MATERIALS[p.material].name if p.material in MATERIALS else p.material
+                for p in (piece, other)
+            ]
+            said.append(f"{names[0]} for {names[1]}")
+        if piece.size != other.size:
+            said.append(
+                f"{piece.size[0]:g} × {piece.size[1]:g} m for {other.size[0]:g} ×"
+                f" {other.size[1]:g} m"
+            )
+        if _apart(piece.position, other.position) > 0.02:
+            said.append(f"stands {_apart(piece.position, other.position):.2f} m away")
+        elif _apart(piece.aim, other.aim) > 0.02 or piece.roll != other.roll:
+            said.append("turned")
+        return said, None
+
+    return _paired("grip", setup.grip, reference.grip, tell)
+
+
+def _place(setup, reference):
+    rows = []
+    a, b = setup.figures[0], reference.figures[0]
+    if _apart(a.position, b.position) > 0.02 or abs(a.facing - b.facing) > 1:
+        rows.append(
+            _row(
+                "place",
+                a.name,
+                f"{_apart(a.position, b.position):.2f} m away, turned {a.facing - b.facing:+.0f}°",
+            )
+        )
+    for what in ("room", "openings", "sky", "haze", "furniture"):
+        if getattr(setup, what) != getattr(reference, what):
+            rows.append(_row("place", what, "not the same"))
+    return rows

@@ -1,0 +1,253 @@
+"""The picture as a spot meter sees it: which part of it is skin, shade, backdrop or edge, and what
+each source brings there.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from ..camera import frame_exposure, source_colours, source_levels
+from ..colour import LUMINANCE
+from ..engine.caching import Keyed, kept
+from ..metering import lay_out
+from ..transport import layer_key, project, render_layer, see, sources
+from ..world import build_world, landmarks
+
+SIZE = (192, 108)
+"""Of the picture that is judged; a cheek in a medium shot is ten pixels across."""
+SHEER = 0.4
+"""Cloths before the lens that leave this part of the light are looked through: nets."""
+PARTS = {
+    "skin": "skin on the key side",
+    "shadow": "skin on the shadow side",
+    "highlights": "highlights",
+    "floor": "deepest shade",
+    "backdrop": "backdrop about the head",
+    "edge": "edge of head and shoulders",
+}
+"""Parts of a picture by key, as they are called."""
+
+
+@kept(200)
+def _layer(keyed):
+    setup, source = keyed.value
+    world = build_world(setup)
+    return render_layer(world, see(world, setup, setup.cameras[0], SIZE), source, setup.haze)
+
+
+def coarse_layer(setup, source):
+    """A source's small layer by the first camera, rendered when it is not kept.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    source : moth.transport.Source
+
+    Returns
+    -------
+    moth.transport.Layer
+    """
+    return _layer(Keyed(layer_key(setup, setup.cameras[0], source, SIZE), (setup, source)))
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A set-up's picture, source by source."""
+
+    ids: tuple
+    full: np.ndarray
+    """(sources, height, width) linear signal of each source at full, by luminance."""
+    state: np.ndarray
+    """(sources,) levels in the mix."""
+    parts: dict
+    """Key of :data:`PARTS`, or id of a fixed thing -> (k,) pixels; empty where it is not in the
+    picture.
+    """
+
+    seen: frozenset
+    """Sources that stand in the picture themselves."""
+
+    @property
+    def mix(self):
+        """(height, width) linear signal."""
+        return (
+            np.tensordot(self.state, self.full, 1)
+            if len(self.ids)
+            else np.zeros(self.full.shape[1:])
+        )
+
+    def by_source(self, part):
+        """(sources,) mean signal that each at full brings to a part."""
+        pixels = self.parts[part]
+        return (
+            self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1)
+            if len(pixels) and self.ids
+            else np.zeros(len(self.ids))
+        )
+
+    def signal(self, part):
+        """Mean linear signal of a part; None when it is not in the picture."""
+        return float(self.state @ self.by_source(part)) if len(self.parts[part]) else None
+
+
+def picture_of(setup, layers=None):
+    """A picture ready to be judged.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    layers : dict, optional
+        Source id -> small layer; rendered when not given.
+
+    Returns
+    -------
+    Picture
+    """
+    layers = {s.id: coarse_layer(setup, s) for s in sources(setup)} if layers is None else layers
+    ready = lay_out(setup)
+    camera, (width, height) = ready.camera, SIZE
+    colours, exposure = (
+        source_colours(setup, camera.white_balance, camera.tint),
+        frame_exposure(camera),
+    )
+    levels = source_levels(setup)
+    ids = tuple(layers)
+    full = np.zeros((len(ids), height * width))
+    open_part = np.ones(height * width)
+    for layer in layers.values():
+        open_part[layer.seen] *= 1 - layer.cover
+    for k, name in enumerate(ids):
+        weight = colours[name] * LUMINANCE * exposure
+        full[k] = (layers[name].surfaces @ weight).ravel() * open_part
+        full[k][layers[name].seen] += layers[name].glow * weight.sum()
+    state = np.array([levels[name] for name in ids])
+    mixed = state @ full if len(ids) else np.zeros(height * width)
+    seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
+    return Picture(
+        ids, full.reshape(len(ids), height, width), state, _parts(setup, ready, layers, mixed), seen
+    )
+
+
+def _parts(setup, ready, layers, mixed):
+    """Pixels of each part of the picture."""
+    world, camera, (width, height) = ready.world, ready.camera, SIZE
+    view = see(world, setup, camera, SIZE)
+    first = np.full(width * height, -1)
+    # Behind a net it is what shows through that a pixel is part of.
+    seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))
+    seen = seen[np.lexsort((-seen, view.past[seen]))]
+    first[view.pixel[seen]] = seen
+    body, patch = (
+        np.where(first >= 0, view.body[first], -1),
+        np.where(first >= 0, view.patch[first], -1),
+    )
+    people = 1 + len(setup.furniture)
+    figure = (body == people).reshape(height, width)
+    anyone = (body >= people) & (body < people + len(setup.figures))
+    lamps = np.zeros(width * height, bool)
+    for layer in layers.values():
+        lamps[layer.seen] = True
+    rows, columns = np.divmod(np.arange(width * height), width)
+    marks = landmarks(setup.figures[0])
+    crown, chin, eyes = project(
+        camera, [marks["crown"], marks["chin"], (marks["eye_left"] + marks["eye_right"]) / 2]
+    )
+    tall = max(3.0, abs(chin[1] - crown[1]) * height) if crown and chin else height / 5
+    sky = (patch >= 0) & (world.patches.sky[patch, 2] != 0)
+    openings = {o.id for o in setup.openings}
+    sheet = np.where(patch >= 0, world.patches.sheet[patch], -1)
+    window = sky | np.isin(sheet, [k for k, s in enumerate(world.sheets) if s.id in openings])
+    beside = ~anyone & ~lamps & ~window & (body >= 0)
+    parts = {name: np.zeros(0, int) for name in PARTS}
+    for part, mark in (("skin", "key-side"), ("shadow", "fill-side")):
+        at = project(camera, [ready.marks[mark].position])[0]
+        if at:
+            near = (columns + 0.5 - at[0] * width) ** 2 + (rows + 0.5 - at[1] * height) ** 2 < (
+                0.11 * tall
+            ) ** 2 + 1
+            parts[part] = np.flatnonzero(near & figure.ravel() & ~lamps)
+    if eyes:
+        about = (columns + 0.5 - eyes[0] * width) ** 2 + (rows + 0.5 - eyes[1] * height) ** 2 < (
+            1.6 * tall
+        ) ** 2
+        parts["backdrop"] = np.flatnonzero(beside & about)
+    if chin:
+        # The outline of head and shoulders, two pixels deep; an edge is what is brightest there.
+        rim = figure & ~ndimage.binary_erosion(figure, iterations=2, border_value=1)
+        rim = np.flatnonzero(rim.ravel() & (rows < chin[1] * height + 0.6 * tall) & ~lamps)
+        parts["edge"] = rim[mixed[rim] >= np.quantile(mixed[rim], 0.85)] if len(rim) else rim
+    inside = np.arange(width * height)
+    parts["highlights"] = inside[mixed >= np.quantile(mixed, 0.995)]
+    parts["floor"] = inside[mixed <= np.quantile(mixed, 0.05)]
+    for thing in setup.fixed:
+        parts[thing.thing] = _fixed_pixels(
+            setup, camera, thing.thing, layers, window, parts["backdrop"], columns, rows, mixed
+        )
+    return parts
+
+
+def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows, mixed):
+    """Pixels in which something that cannot be dimmed is seen."""
+    if thing == "backdrop":
+        return backdrop
+    if thing in layers:
+        # A lamp itself, where it stands in the picture; light of the sun or of a lamp out of it,
+        # where it falls brightest.
+        own = layers[thing].seen
+        if len(own):
+            return own
+        lit = (layers[thing].surfaces @ LUMINANCE).ravel()
+        return np.flatnonzero((lit >= np.quantile(lit, 0.99)) & (lit > 0))
+    opening = next((o for o in setup.openings if o.id == thing), None)
+    if opening is None:
+        return np.zeros(0, int)
+    corners = project_far(camera, opening_corners(setup, opening))
+    if any(p is None for p in corners):
+        return np.zeros(0, int)
+    xs, ys = ([p[k] for p in corners] for k in (0, 1))
+    width, height = SIZE
+    x, y = (columns + 0.5) / width, (rows + 0.5) / height
+    return np.flatnonzero(window & (x > min(xs)) & (x < max(xs)) & (y > min(ys)) & (y < max(ys)))
+
+
+def project_far(camera, points):
+    """As :func:`moth.transport.project`, but places outside the picture keep their numbers; None
+    only behind the lens.
+    """
+    wide = camera.model_copy(update={"focal_length": max(camera.focal_length / 40, 0.05)})
+    scale = camera.focal_length / wide.focal_length
+    return [
+        None if p is None else (0.5 + (p[0] - 0.5) * scale, 0.5 + (p[1] - 0.5) * scale)
+        for p in project(wide, points)
+    ]
+
+
+def opening_corners(setup, opening):
+    """Corners of a window in the room [m], shape (4, 3).
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     openings=[
+    ...         {"id": "w", "name": "w", "wall": "south", "along": 2, "up": 1.5, "size": [1, 1]}
+    ...     ]
+    ... )
+    >>> opening_corners(s, s.openings[0])[0].tolist()
+    [1.5, 0.0, 1.0]
+    """
+    room, (a, b) = setup.room, (opening.size[0] / 2, opening.size[1] / 2)
+    corners = []
+    for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+        along, up = opening.along + s * a, opening.up + t * b
+        corners.append(
+            {
+                "south": (along, 0.0, up),
+                "north": (along, room.depth, up),
+                "west": (0.0, along, up),
+                "east": (room.width, along, up),
+                "ceiling": (along, up, room.height),
+            }[opening.wall]
+        )
+    return np.array(corners)

@@ -1,0 +1,366 @@
+"""Rigs made in one move: a book light, a bounce, a cloth between, negative fill. Sensible places,
+to be moved afterwards.
+"""
+
+import numpy as np
+
+from ..document import Grip
+from ..errors import DocumentError
+from ..world import anchor, axes, material_of
+
+MARGIN = 0.12
+"""Least distance of anything placed here to a wall [m]."""
+MOVES = {
+    "book": "Make it a book light",
+    "bounce-board": "Bounce it off a board",
+    "bounce-wall": "Bounce it off the nearest wall",
+    "bounce-ceiling": "Bounce it off the ceiling",
+    "cloth": "Put a cloth between",
+    "mirror": "Throw it by a mirror",
+    "negative": "Take away on the other side",
+}
+"""Moves by key, in the words of the menu."""
+CAUTION = {
+    "book": (
+        "Two sails and a lamp on three stands: bags on each, widest leg under the load. Local codes"
+        " and licensed people decide."
+    ),
+    "bounce-board": (
+        "A board is a sail: bag its stand, none of it in wind. Local codes and licensed people"
+        " decide."
+    ),
+    "bounce-wall": (
+        "Keep a hot head half a metre off paint, paper and curtains. Local codes and licensed"
+        " people decide."
+    ),
+    "bounce-ceiling": (
+        "Keep a hot head half a metre off the ceiling, sprinklers and smoke heads. Local codes and"
+        " licensed people decide."
+    ),
+    "cloth": (
+        "Cloth near a hot head burns, and a frame is a sail: distance, bags, none of it in wind."
+        " Local codes and licensed people decide."
+    ),
+    "mirror": (
+        "A mirror keeps the beam together: nobody's eyes in its path, none in the sun; glass over"
+        " people is tied off. Local codes and licensed people decide."
+    ),
+    "negative": (
+        "A black frame is a sail too: bag it, and keep the way out free. Local codes and licensed"
+        " people decide."
+    ),
+}
+
+
+def _inside(room, point):
+    """The nearest place that is inside the room."""
+    high = np.array([room.width, room.depth, room.height])
+    if room.outdoors:
+        return np.array([point[0], point[1], max(point[2], MARGIN)])
+    return np.clip(point, MARGIN, high - MARGIN)
+
+
+def _tuple(point):
+    return tuple(round(float(c), 3) for c in point)
+
+
+def _new_id(setup, stem):
+    taken = (
+        {g.id for g in setup.grip}
+        | {u.id for u in setup.units}
+        | {o.id for o in setup.openings}
+        | {"sky", "sun", "room", "lamp"}
+    )
+    for k in range(1, 100):
+        name = stem if k == 1 else f"{stem}-{k}"
+        if name not in taken:
+            return name
+    raise DocumentError("There is no room for more grip of this kind.", "grip")
+
+
+def _grip(setup, stem, name, kind, material, position, aim, size, **more):
+    room = setup.room
+    if not room.outdoors:
+        # A frame as tall as the room stands from floor to ceiling, not through them.
+        size = (
+            min(size[0], max(room.width, room.depth) - 2 * MARGIN),
+            min(size[1], room.height - 2 * MARGIN),
+        )
+    position = np.array(position, float)
+    lift = size[1] / 2 + 0.02
+    position[2] = (
+        max(position[2], min(lift, room.height / 2))
+        if room.outdoors
+        else min(max(position[2], lift), room.height - lift)
+    )
+    position = _clear_of_walls(room, position, aim, size)
+    return Grip(
+        id=_new_id(setup, stem),
+        name=name,
+        kind=kind,
+        material=material,
+        position=_tuple(position),
+        aim=_tuple(aim),
+        size=size,
+        **more,
+    )
+
+
+def _clear_of_walls(room, position, aim, size):
+    """Moved so that both its ends are inside the room."""
+    if room.outdoors:
+        return position
+    right, up, _ = axes(position, aim)
+    reach = np.abs(right) * size[0] / 2 + np.abs(up) * size[1] / 2 + 0.02
+    high = np.array([room.width, room.depth, room.height])
+    return np.where(2 * reach < high, np.clip(position, reach, high - reach), high / 2)
+
+
+def _frame(setup, unit):
+    """Face, unit vector from it to the unit along the level, sideways, distance."""
+    face = anchor(setup)
+    to = np.asarray(unit.position, float) - face
+    distance = float(np.linalg.norm(to))
+    level = np.array([to[0], to[1], 0.0])
+    level = (
+        level / np.linalg.norm(level) if np.linalg.norm(level) > 0.05 else np.array([0.0, 1.0, 0.0])
+    )
+    lens = np.asarray(setup.cameras[0].position, float) - face
+    side = np.array([-level[1], level[0], 0.0])
+    # Away from the lens: stands belong on the side that the frame does not show.
+    side = side if side @ lens <= 0 else -side
+    return face, to / max(distance, 1e-9), level, side, distance
+
+
+def make(setup, unit_id, move, material=None, size=None):
+    """A set-up in which one unit is rigged anew.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    unit_id : str
+    move : str
+        Key of :data:`MOVES`.
+    material : str or None
+        Of the cloth or board; None for the usual.
+    size : (float, float) or None
+        Width and height [m]; None for the usual.
+
+    Returns
+    -------
+    Setup
+
+    Raises
+    ------
+    DocumentError
+        For a unit, move or material that is not known.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     units=[
+    ...         {
+    ...             "id": "k",
+    ...             "name": "Key",
+    ...             "head": "point-300",
+    ...             "position": [3.6, 4, 2.2],
+    ...             "aim": [2, 2, 1.5],
+    ...         }
+    ...     ]
+    ... )
+    >>> [g.kind for g in make(s, "k", "book").grip]
+    ['board', 'frame']
+    """
+    at = next((k for k, u in enumerate(setup.units) if u.id == unit_id), None)
+    if at is None:
+        raise DocumentError(f"There is no unit '{unit_id}'.", "unit")
+    if move not in MOVES:
+        raise DocumentError(f"There is no move '{move}'.", "move")
+    if material:
+        material_of(setup, material, "material")
+    unit = setup.units[at]
+    changed, pieces = _MAKERS[move](setup, unit, material, size)
+    units = (
+        *setup.units[:at],
+        unit.model_copy(update={k: _tuple(v) for k, v in changed.items()}),
+        *setup.units[at + 1 :],
+    )
+    grip = list(setup.grip)
+    for piece in pieces:
+        # Each piece is named with those already there in mind.
+        piece = piece.model_copy(
+            update={
+                "id": _new_id(
+                    setup.model_copy(update={"grip": tuple(grip)}),
+                    piece.id.rsplit("-", 1)[0] if piece.id[-1].isdigit() else piece.id,
+                )
+            }
+        )
+        grip.append(piece)
+    return type(setup).model_validate(
+        setup.model_copy(update={"units": units, "grip": tuple(grip)}).model_dump()
+    )
+
+
+def _book(setup, unit, material, size):
+    face, to, level, side, distance = _frame(setup, unit)
+    away = min(max(distance * 0.6, 1.3), 2.0)
+    cloth_at = face + away * to
+    size = size or (1.2, 1.2)
+    cloth = _grip(
+        setup,
+        "cloth",
+        f"{unit.name}, cloth of the book",
+        "frame",
+        material or "muslin-bleached",
+        cloth_at,
+        face,
+        size,
+    )
+    cloth_at = np.asarray(cloth.position)
+    # The board opens from the cloth's far edge like the other cover of a book; the lamp stands in
+    # the opening.
+    board_at = _inside(setup.room, cloth_at + 0.75 * level + 0.35 * side)
+    lamp = _inside(setup.room, cloth_at + 0.35 * level - side * (size[0] / 2 + 0.45))
+    lamp[2] = cloth_at[2]
+    toward = (lamp - board_at) / max(np.linalg.norm(lamp - board_at), 1e-9) + (
+        cloth_at - board_at
+    ) / max(np.linalg.norm(cloth_at - board_at), 1e-9)
+    board = _grip(
+        setup,
+        "board",
+        f"{unit.name}, board of the book",
+        "board",
+        "foam-white",
+        board_at,
+        board_at + toward,
+        size,
+    )
+    return {"position": lamp, "aim": board.position}, [board, cloth]
+
+
+def _board(setup, unit, material, size):
+    face, to, level, side, distance = _frame(setup, unit)
+    board_at = face + min(max(distance * 0.8, 1.4), 2.2) * to
+    lens = np.asarray(setup.cameras[0].position, float)
+    lamp = _inside(setup.room, face + 0.45 * (lens - face) + 0.9 * level - 0.4 * side)
+    lamp[2] = min(
+        max(board_at[2], 1.2), setup.room.height - 0.3 if not setup.room.outdoors else 3.0
+    )
+    toward = (lamp - board_at) / max(np.linalg.norm(lamp - board_at), 1e-9) + (
+        face - board_at
+    ) / max(np.linalg.norm(face - board_at), 1e-9)
+    board = _grip(
+        setup,
+        "board",
+        f"{unit.name}, board",
+        "board",
+        material or "foam-white",
+        board_at,
+        board_at + toward,
+        size or (1.2, 1.2),
+    )
+    return {"position": lamp, "aim": board.position}, [board]
+
+
+def _wall(setup, unit, material, size):
+    room = setup.room
+    if room.outdoors:
+        raise DocumentError("There is no wall outdoors: bounce it off a board.", "move")
+    face, to, level, _, _ = _frame(setup, unit)
+    # The wall that the line from the face through the unit meets first: the light keeps its side.
+    spans = [
+        (
+            ((0.0 if level[a] < 0 else (room.width, room.depth)[a]) - face[a]) / level[a]
+            if abs(level[a]) > 1e-6
+            else np.inf
+        )
+        for a in (0, 1)
+    ]
+    spot = face + min(spans) * level
+    spot[2] = min(max(face[2] + 0.6, 1.6), room.height - 0.4)
+    lamp = _inside(room, spot - 1.1 * level + np.array([0, 0, -0.5]))
+    return {"position": lamp, "aim": spot}, []
+
+
+def _ceiling(setup, unit, material, size):
+    room = setup.room
+    if room.outdoors:
+        raise DocumentError("There is no ceiling outdoors: bounce it off a board.", "move")
+    face, to, level, _, distance = _frame(setup, unit)
+    spot = _inside(room, face + min(distance * 0.6, 1.4) * level)
+    spot[2] = room.height
+    lamp = _inside(room, face + (min(distance * 0.6, 1.4) + 0.4) * level)
+    lamp[2] = max(room.height - 1.2, 0.4)
+    return {"position": lamp, "aim": spot}, []
+
+
+def _cloth(setup, unit, material, size):
+    face, to, level, side, distance = _frame(setup, unit)
+    # Near enough to be large, far enough from the lamp to be filled; the lamp steps back where
+    # there is room.
+    away = min(max(0.55 * distance, 1.0), 1.8)
+    cloth = _grip(
+        setup,
+        "cloth",
+        f"{unit.name}, cloth",
+        "frame",
+        material or "grid-half",
+        face + away * to,
+        face,
+        size or (1.2, 1.2),
+    )
+    lamp = _inside(setup.room, face + max(distance, away + 1.1) * to)
+    return {"position": lamp, "aim": cloth.position}, [cloth]
+
+
+def _mirror(setup, unit, material, size):
+    face, to, level, side, distance = _frame(setup, unit)
+    glass_at = _inside(setup.room, face + min(distance, 2.2) * to)
+    lamp = _inside(setup.room, glass_at - 1.6 * side + 0.2 * level)
+    toward = (lamp - glass_at) / max(np.linalg.norm(lamp - glass_at), 1e-9) + (
+        face - glass_at
+    ) / max(np.linalg.norm(face - glass_at), 1e-9)
+    glass = _grip(
+        setup,
+        "mirror",
+        f"{unit.name}, mirror",
+        "mirror",
+        material or "mirror",
+        glass_at,
+        glass_at + toward,
+        size or (0.6, 0.6),
+    )
+    return {"position": lamp, "aim": glass.position}, [glass]
+
+
+def _negative(setup, unit, material, size):
+    face, to, level, side, _ = _frame(setup, unit)
+    lens = np.asarray(setup.cameras[0].position, float) - face
+    ahead = np.array([lens[0], lens[1], 0.0])
+    ahead /= max(np.linalg.norm(ahead), 1e-9)
+    across = np.array([-ahead[1], ahead[0], 0.0])
+    across = across if across @ to < 0 else -across
+    black = _grip(
+        setup,
+        "black",
+        "Negative fill",
+        "flag",
+        material or "duvetyne",
+        face + 0.85 * across + 0.25 * ahead,
+        face + 0.25 * ahead,
+        size or (1.2, 1.5),
+    )
+    return {}, [black]
+
+
+_MAKERS = {
+    "book": _book,
+    "bounce-board": _board,
+    "bounce-wall": _wall,
+    "bounce-ceiling": _ceiling,
+    "cloth": _cloth,
+    "mirror": _mirror,
+    "negative": _negative,
+}

@@ -1,0 +1,471 @@
+import type { Camera } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { NumberField } from "../../parts/NumberField";
+import { useLength } from "../preferences";
+import { act, mayEdit, useDesk, withCamera } from "../store";
+
+const SENSORS = [
+  { value: "full-frame", label: "Full frame", note: "36 mm" },
+  { value: "super-35", label: "Super 35", note: "24.9 mm" },
+  { value: "four-thirds", label: "Four thirds", note: "17.3 mm" },
+  { value: "one-inch", label: "One inch", note: "13.2 mm" },
+  { value: "custom", label: "Custom width", note: "mm" },
+] as const;
+const CURVES = [
+  { value: "bt709", label: "BT.709" },
+  { value: "hlg", label: "BT.2100 HLG" },
+  { value: "acescct", label: "ACEScct" },
+  { value: "linear", label: "Linear" },
+  { value: "log", label: "Log, by its figures" },
+] as const;
+const GUIDES = [
+  ["thirds", "Thirds"],
+  ["eyeline", "Eyeline"],
+  ["headroom", "Headroom"],
+] as const;
+const ISO = [
+  100, 160, 200, 320, 400, 500, 640, 800, 1000, 1250, 1600, 2500, 3200, 5000, 6400, 12800,
+];
+const ANGLES = [45, 90, 144, 172.8, 180, 216, 270, 360];
+const TIMES = [25, 48, 50, 60, 100, 120, 200];
+const RATES = [24, 25, 30, 48, 50, 60];
+
+type Set = (change: Partial<Camera>, words: string) => void;
+
+export function CameraPanel({ fullStops }: { fullStops: number[] }) {
+  const camera = useDesk((d) => d.draft!.cameras[0]!);
+  const figures = useDesk((d) => d.figures);
+  const editable = useDesk(mayEdit);
+  const length = useLength();
+  const set: Set = (change, words) =>
+    act(
+      withCamera(() => change),
+      `Camera: ${words}`,
+    );
+  const disabled = !editable;
+  // Thirds between the engraved stops; the camera's own value is in the list whatever it is.
+  const stops = fullStops
+    .filter((s) => s >= 1 && s <= 32)
+    .flatMap((s, k) =>
+      [0, 1, 2].map((third) => ({
+        value: third ? +(2 ** ((k + third / 3) / 2)).toFixed(3) : s,
+        label: third ? `T${s} + ${third === 1 ? "⅓" : "⅔"}` : `T${s}`,
+      })),
+    );
+  const has = <T extends { value: unknown }>(list: T[], own: T) =>
+    list.some((o) => o.value === own.value) ? list : [own, ...list];
+  const { shutter } = camera;
+  const shutterNow =
+    shutter.angle != null ? `a${shutter.angle}` : `t${+(1 / shutter.time!).toFixed(2)}`;
+  const shutters = [
+    ...ANGLES.map((a) => ({ value: `a${a}`, label: `${a}°` })),
+    ...TIMES.map((t) => ({ value: `t${t}`, label: `1/${t} s` })),
+  ];
+  return (
+    <div className="grid gap-3">
+      <Cameras disabled={disabled} />
+      <div className="grid grid-cols-2 gap-2">
+        <Choice
+          label="Stop"
+          value={camera.t_stop}
+          disabled={disabled}
+          options={has(stops, { value: camera.t_stop, label: `T${camera.t_stop}` })}
+          onChange={(t_stop) => set({ t_stop }, `T${t_stop}`)}
+        />
+        <Choice
+          label="Exposure index"
+          value={camera.iso}
+          disabled={disabled}
+          options={has(
+            ISO.map((v) => ({ value: v, label: `EI ${v}` })),
+            { value: camera.iso, label: `EI ${camera.iso}` },
+          )}
+          onChange={(iso) => set({ iso }, `EI ${iso}`)}
+        />
+        <Choice
+          label="Shutter"
+          value={shutterNow}
+          disabled={disabled}
+          options={has(shutters, {
+            value: shutterNow,
+            label:
+              shutter.angle != null
+                ? `${+shutter.angle.toFixed(1)}°`
+                : `1/${+(1 / shutter.time!).toFixed(1)} s`,
+          })}
+          onChange={(v) =>
+            set(
+              {
+                shutter:
+                  v[0] === "a"
+                    ? { angle: Number(v.slice(1)), time: null }
+                    : { angle: null, time: 1 / Number(v.slice(1)) },
+              },
+              "shutter",
+            )
+          }
+        />
+        <Choice
+          label="Frames a second"
+          value={camera.fps}
+          disabled={disabled}
+          options={has(
+            (figures?.fps ?? RATES).map((v) => ({ value: v, label: `${v} fps` })),
+            { value: camera.fps, label: `${camera.fps} fps` },
+          )}
+          onChange={(fps) => set({ fps }, `${fps} fps`)}
+        />
+        <NumberField
+          label="ND"
+          unit="stops"
+          digits={1}
+          value={camera.nd}
+          step={1}
+          min={0}
+          max={20}
+          disabled={disabled}
+          onChange={(nd) => set({ nd: +nd.toFixed(2) }, `ND ${nd.toFixed(1)}`)}
+        />
+        <NumberField
+          label="Other filters take"
+          unit="stops"
+          digits={2}
+          value={camera.filter_loss}
+          step={0.333}
+          min={0}
+          max={10}
+          disabled={disabled}
+          onChange={(v) => set({ filter_loss: +v.toFixed(3) }, "filters")}
+        />
+        <NumberField
+          label="White balance"
+          unit="K"
+          value={camera.white_balance}
+          step={100}
+          min={2000}
+          max={10000}
+          disabled={disabled}
+          onChange={(k) => set({ white_balance: Math.round(k) }, `${Math.round(k)} K`)}
+        />
+        <NumberField
+          label="Tint (green +)"
+          unit=""
+          digits={2}
+          value={camera.tint}
+          step={0.125}
+          min={-1}
+          max={1}
+          disabled={disabled}
+          onChange={(tint) => set({ tint: +tint.toFixed(3) }, "tint")}
+        />
+      </div>
+      <Timing disabled={disabled} set={set} />
+      <div className="grid grid-cols-2 gap-2">
+        <Choice
+          label="Curve"
+          value={camera.curve}
+          disabled={disabled}
+          options={[...CURVES]}
+          onChange={(curve) => set({ curve }, CURVES.find((c) => c.value === curve)!.label)}
+        />
+        <NumberField
+          label="Native index"
+          unit="EI"
+          value={camera.native_iso}
+          step={100}
+          min={25}
+          max={25600}
+          disabled={disabled}
+          onChange={(v) => set({ native_iso: Math.round(v) }, "native index")}
+        />
+      </div>
+      {camera.curve === "log" && (
+        <div className="grid grid-cols-3 gap-2">
+          <NumberField
+            label="Grey at"
+            unit="%"
+            value={camera.log.grey * 100}
+            step={1}
+            min={10}
+            max={80}
+            disabled={disabled}
+            onChange={(v) =>
+              set({ log: { ...camera.log, grey: +(v / 100).toFixed(3) } }, "log, grey")
+            }
+          />
+          <NumberField
+            label="Over grey"
+            unit="stops"
+            digits={1}
+            value={camera.log.over}
+            step={0.5}
+            min={1}
+            max={12}
+            disabled={disabled}
+            onChange={(over) =>
+              set({ log: { ...camera.log, over: +over.toFixed(2) } }, "log, stops over")
+            }
+          />
+          <NumberField
+            label="Under grey"
+            unit="stops"
+            digits={1}
+            value={camera.log.under}
+            step={0.5}
+            min={2}
+            max={16}
+            disabled={disabled}
+            onChange={(under) =>
+              set({ log: { ...camera.log, under: +under.toFixed(2) } }, "log, stops under")
+            }
+          />
+        </div>
+      )}
+      {figures && (
+        <p className="text-xs text-quiet">
+          {figures.curve}: grey at {(figures.grey * 100).toFixed(0)} %, {figures.over.toFixed(1)}{" "}
+          stops up to the clip, {figures.under.toFixed(1)} down to the noise. {figures.source}.
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-2">
+        <NumberField
+          label="Focal length"
+          unit="mm"
+          value={camera.focal_length}
+          step={5}
+          min={4}
+          max={1200}
+          disabled={disabled}
+          onChange={(mm) => set({ focal_length: +mm.toFixed(1) }, `${mm.toFixed(0)} mm`)}
+        />
+        <Choice
+          label="Sensor"
+          value={camera.sensor}
+          disabled={disabled}
+          options={[...SENSORS]}
+          onChange={(sensor) => set({ sensor }, sensor)}
+        />
+        {camera.sensor === "custom" && (
+          <NumberField
+            label="Its width"
+            unit="mm"
+            digits={1}
+            value={camera.sensor_width}
+            step={0.5}
+            min={3}
+            max={80}
+            disabled={disabled}
+            onChange={(v) => set({ sensor_width: +v.toFixed(2) }, "sensor's width")}
+          />
+        )}
+        <NumberField
+          label="Lens height"
+          unit={length.unit}
+          digits={2}
+          value={length.show(camera.position[2])}
+          step={0.1}
+          min={0.1}
+          max={30}
+          disabled={disabled}
+          onChange={(z) =>
+            set(
+              { position: [camera.position[0], camera.position[1], +length.take(z).toFixed(3)] },
+              "lens height",
+            )
+          }
+        />
+        <NumberField
+          label="Looks at height"
+          unit={length.unit}
+          digits={2}
+          value={length.show(camera.aim[2])}
+          step={0.05}
+          min={0}
+          max={30}
+          disabled={disabled}
+          onChange={(z) =>
+            set({ aim: [camera.aim[0], camera.aim[1], +length.take(z).toFixed(3)] }, "tilt")
+          }
+        />
+      </div>
+      <Depth disabled={disabled} set={set} />
+      <div role="group" aria-label="Guides" className="flex gap-1">
+        {GUIDES.map(([key, label]) => {
+          const on = camera.guides.includes(key);
+          return (
+            <Button
+              key={key}
+              look="bare"
+              disabled={disabled}
+              aria-pressed={on}
+              className={on ? "text-lamp" : ""}
+              onClick={() =>
+                set(
+                  { guides: on ? camera.guides.filter((g) => g !== key) : [...camera.guides, key] },
+                  `${label.toLowerCase()} ${on ? "off" : "on"}`,
+                )
+              }
+            >
+              {label}
+            </Button>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+/** Focal lengths of a size of shot, as parts of the one the camera has. */
+const SIZES = [
+  { value: 0.55, label: "wide", note: "× 0.55" },
+  { value: 1, label: "the same" },
+  { value: 1.6, label: "close", note: "× 1.6" },
+  { value: 2.4, label: "very close", note: "× 2.4" },
+];
+
+/** Every camera or lens size of the set-up; the first is the one that is looked through. */
+function Cameras({ disabled }: { disabled: boolean }) {
+  const cameras = useDesk((d) => d.draft!.cameras);
+  const first = cameras[0]!;
+  function through(id: string) {
+    const camera = cameras.find((c) => c.id === id)!;
+    act(
+      (d) => ({ ...d, cameras: [camera, ...d.cameras.filter((c) => c.id !== id)] }),
+      `Through ${camera.name}`,
+    );
+  }
+  function add(size: number) {
+    const ids = new Set(cameras.map((c) => c.id)),
+      label = SIZES.find((s) => s.value === size)!.label;
+    let n = 2;
+    while (ids.has(`c${n}`)) n++;
+    const base = first.name.split(",")[0]!;
+    const camera: Camera = {
+      ...first,
+      id: `c${n}`,
+      name: `${base}, ${label === "the same" ? `place ${n}` : label}`.slice(0, 80),
+      focal_length: +(first.focal_length * size).toFixed(1),
+    };
+    act((d) => ({ ...d, cameras: [camera, ...d.cameras] }), `${camera.name} added`);
+  }
+  return (
+    <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+      <Choice
+        label="Look through"
+        value={first.id}
+        disabled={disabled || cameras.length < 2}
+        options={[...cameras]
+          .sort((a, b) => a.name.localeCompare(b.name))
+          .map((c) => ({ value: c.id, label: c.name, note: `${c.focal_length} mm` }))}
+        onChange={through}
+      />
+      <Choice
+        label="Add a size"
+        value={0}
+        disabled={disabled || cameras.length >= 8}
+        options={[{ value: 0, label: "choose…" }, ...SIZES]}
+        onChange={(size) => size && add(size)}
+      />
+      {cameras.length > 1 && (
+        <Button
+          look="bare"
+          disabled={disabled}
+          onClick={() =>
+            act((d) => ({ ...d, cameras: d.cameras.slice(1) }), `${first.name} taken away`)
+          }
+        >
+          Remove
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** The shutter both ways, and lamps on the mains that it would show pulsing. */
+function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
+  const figures = useDesk((d) => d.figures);
+  if (!figures) return null;
+  const unsafe = figures.flicker.filter((f) => !f.safe);
+  const worst = [50, 60].flatMap((mains) =>
+    unsafe
+      .filter((f) => f.mains === mains)
+      .sort((a, b) => b.change - a.change)
+      .slice(0, 1),
+  );
+  return (
+    <div className="grid gap-1 text-xs">
+      <p className="text-quiet">
+        Shutter 1/{(1 / figures.time).toFixed(figures.time < 0.01 ? 0 : 1)} s,{" "}
+        {figures.angle.toFixed(1)}°{figures.angle > 360.5 ? ": longer than a frame" : ""}.{" "}
+        {figures.density > 0 && `ND ${figures.density.toFixed(1)}.`}
+      </p>
+      {worst.length === 0 && (
+        <p className="text-quiet">No lamp on 50 or 60 Hz mains pulses at this shutter.</p>
+      )}
+      {worst.map((f) => (
+        <div key={f.mains} className="flex items-center justify-between gap-2">
+          <span>
+            <b className="text-fault">{f.mains} Hz:</b>{" "}
+            {unsafe
+              .filter((u) => u.mains === f.mains)
+              .map((u) => u.lamp)
+              .join("; ")}{" "}
+            pulse by up to {(f.change * 100).toFixed(0)} %.
+          </span>
+          {f.nearest && (
+            <Button
+              disabled={disabled}
+              className="shrink-0 text-xs"
+              onClick={() =>
+                set(
+                  { shutter: { angle: null, time: f.nearest! } },
+                  `1/${(1 / f.nearest!).toFixed(0)} s against flicker`,
+                )
+              }
+            >
+              1/{(1 / f.nearest).toFixed(0)} s
+              {f.nearest_angle && f.nearest_angle <= 360 ? `, ${f.nearest_angle.toFixed(1)}°` : ""}
+            </Button>
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** What the lens holds sharp. */
+function Depth({ disabled, set }: { disabled: boolean; set: Set }) {
+  const figures = useDesk((d) => d.figures);
+  const focus = useDesk((d) => d.draft!.cameras[0]!.focus);
+  const length = useLength();
+  if (!figures) return null;
+  const { depth } = figures;
+  return (
+    <div className="grid grid-cols-[1fr_auto] items-end gap-2">
+      <NumberField
+        label={focus == null ? "Focus, on the eyes" : "Focus"}
+        unit={length.unit}
+        digits={2}
+        value={length.show(depth.focus)}
+        step={0.1}
+        min={0.1}
+        max={200}
+        disabled={disabled}
+        onChange={(v) => set({ focus: +length.take(v).toFixed(3) }, "focus")}
+      />
+      <Button
+        look="bare"
+        disabled={disabled || focus == null}
+        onClick={() => set({ focus: null }, "focus on the eyes")}
+      >
+        On the eyes
+      </Button>
+      <p className="col-span-2 text-xs text-quiet">
+        Sharp from {length.text(depth.near)} to{" "}
+        {depth.far === null ? "infinity" : length.text(depth.far!)}; hyperfocal{" "}
+        {length.text(depth.hyperfocal, 1)}.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,275 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import {
+  api,
+  got,
+  type Document,
+  type Problem,
+  type Production,
+  type Schemas,
+} from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { Sheet } from "../../parts/Sheet";
+import { pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
+import { usePreferences } from "../preferences";
+import { act, mayEdit, readDesk, useDesk } from "../store";
+
+type Compared = Schemas["ComparedOut"];
+type Mode = "beside" | "wipe";
+const KINDS: Record<string, string> = {
+  level: "Light",
+  ratio: "Ratio",
+  camera: "Camera",
+  unit: "Units",
+  grip: "Grip",
+  place: "The place",
+};
+const NONE: Frozen[] = [];
+
+/**
+ * This frame against a frozen one or another set-up: pictures, what differs in words and stops, and
+ * bringing it back.
+ */
+export function Compare({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Sheet open={open} close={close} title="Compare" wide="stage">
+      {open && <Against close={close} />}
+    </Sheet>
+  );
+}
+
+function Against({ close }: { close: () => void }) {
+  const setup = useDesk((d) => d.record!.id),
+    draft = useDesk((d) => d.draft!),
+    stored = useDesk((d) => d.stored);
+  const editable = useDesk(mayEdit);
+  const step = usePreferences((p) => p.step);
+  const frozen = useFrozen((f) => f.shots[setup] ?? NONE);
+  const productions = useQuery({
+    queryKey: ["productions"],
+    queryFn: () => got<Production[]>(api.GET("/api/productions")),
+  });
+  const others = useMemo(
+    () =>
+      (productions.data ?? [])
+        .flatMap((p) => p.scenes.flatMap((s) => s.setups))
+        .filter((s) => s.id !== setup),
+    [productions.data, setup],
+  );
+  const [picked, setPicked] = useState<string | null>(null);
+  const [mode, setMode] = useState<Mode>("beside");
+  const [found, setFound] = useState<{ key: string; told: Compared } | null>(null);
+  const [said, setSaid] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [now, setNow] = useState(pictureNow);
+  const options = [
+    ...[...frozen].reverse().map((f) => ({ value: `f${f.id}`, label: f.name, note: "frozen" })),
+    ...others.map((s) => ({ value: `s${s.id}`, label: s.title, note: "set-up" })),
+  ];
+  const against =
+    picked !== null && options.some((o) => o.value === picked) ? picked : options[0]?.value;
+  const shot = frozen.find((f) => `f${f.id}` === against);
+  const other = others.find((s) => `s${s.id}` === against);
+  const question = `${against}/${JSON.stringify(draft)}`;
+  useEffect(() => {
+    if (!against) return;
+    const stop = new AbortController();
+    got<Compared>(
+      api.POST("/api/setups/{pk}/compare", {
+        params: { path: { pk: setup } },
+        body: { document: draft === stored ? null : draft, step, ...named(shot, other?.id) },
+        signal: stop.signal,
+      }),
+    )
+      .then((told) => setFound({ key: question, told }))
+      .catch((error: Problem) => {
+        if (!stop.signal.aborted) setSaid(error.message);
+      });
+    return () => stop.abort();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the question holds all of them
+  }, [question]);
+  useEffect(() => {
+    // The frame behind the sheet is painted again when dimmers change: take its picture once it is.
+    const soon = setTimeout(() => setNow(pictureNow()), 400);
+    return () => clearTimeout(soon);
+  }, [draft]);
+  async function match() {
+    setBusy(true);
+    setSaid(null);
+    try {
+      const answer = await got<Schemas["MatchedOut"]>(
+        api.POST("/api/setups/{pk}/match", {
+          params: { path: { pk: setup } },
+          body: { document: draft, step, ...named(shot, other?.id) },
+        }),
+      );
+      if (readDesk().draft === draft)
+        act(() => answer.document, `Matched to ${shot?.name ?? other?.title}`);
+      setSaid(answer.words);
+    } catch (error) {
+      setSaid((error as Problem).message);
+    } finally {
+      setBusy(false);
+    }
+  }
+  if (options.length === 0)
+    return (
+      <p className="text-quiet">
+        {productions.isLoading
+          ? "Looking on the shelf…"
+          : "Nothing to compare with yet: freeze this frame (F), change the light, and look again."}
+      </p>
+    );
+  const theirs =
+    shot?.picture ??
+    (other && `/api/setups/${other.id}/thumbnail.png?large=true&version=${other.version}`);
+  const rows = found?.key === question ? found.told.rows : null;
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap items-end gap-2">
+        <div className="w-72">
+          <Choice
+            label="Against"
+            value={against!}
+            options={options}
+            onChange={(v) => {
+              setPicked(v);
+              setSaid(null);
+            }}
+          />
+        </div>
+        <div role="group" aria-label="How" className="flex gap-1">
+          <Button pressed={mode === "beside"} onClick={() => setMode("beside")}>
+            Side by side
+          </Button>
+          <Button pressed={mode === "wipe"} onClick={() => setMode("wipe")}>
+            Wipe
+          </Button>
+        </div>
+        <span className="flex-1" />
+        {editable && (
+          <Button
+            disabled={busy}
+            onClick={() => void match()}
+            title="Dimmers that bring the levels on the face back"
+          >
+            Match this
+          </Button>
+        )}
+        {editable && shot && (
+          <Button
+            look="bare"
+            onClick={() => act(() => shot.document as Document, `As it was: ${shot.name}`)}
+          >
+            Put all back as it was
+          </Button>
+        )}
+        {shot && (
+          <Button look="bare" onClick={() => thaw(setup, shot.id)}>
+            Let it go
+          </Button>
+        )}
+      </div>
+      <Pictures
+        mode={mode}
+        here={now}
+        there={theirs ?? ""}
+        name={shot?.name ?? other?.title ?? ""}
+      />
+      {said && (
+        <p role="status" aria-label="Match" className="text-lamp">
+          {said}
+        </p>
+      )}
+      <section aria-label="What differs" className="max-h-60 overflow-y-auto">
+        {!rows && !said && <p className="text-quiet">Metering both…</p>}
+        {rows?.length === 0 && <p className="text-quiet">Nothing differs.</p>}
+        {rows && rows.length > 0 && (
+          <table className="w-full text-xs">
+            <tbody>
+              {rows.map((row, k) => (
+                <tr key={`${row.kind} ${row.what}`} className="border-t border-line align-top">
+                  <th scope="row" className="w-24 py-1 pr-3 text-left font-normal text-quiet">
+                    {rows[k - 1]?.kind !== row.kind ? KINDS[row.kind] : ""}
+                  </th>
+                  <td className="py-1 pr-3 font-bold whitespace-nowrap">{row.what}</td>
+                  <td className="w-full py-1">{row.words}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </section>
+      <div className="flex justify-end">
+        <Button onClick={close}>Done</Button>
+      </div>
+    </div>
+  );
+}
+
+const named = (shot: Frozen | undefined, other: number | undefined) => ({
+  other: shot?.document ?? null,
+  setup: shot ? null : (other ?? null),
+  revision: null,
+});
+
+/** Two pictures beside each other, or one over the other with an edge to push. */
+function Pictures({
+  mode,
+  here,
+  there,
+  name,
+}: {
+  mode: Mode;
+  here: string;
+  there: string;
+  name: string;
+}) {
+  const [edge, setEdge] = useState(50);
+  if (mode === "beside") {
+    return (
+      <div className="grid grid-cols-2 gap-2">
+        <figure>
+          <img src={here} alt="This frame" className="aspect-video w-full bg-black" />
+          <figcaption className="text-xs text-quiet">now</figcaption>
+        </figure>
+        <figure>
+          <img src={there} alt={name} className="aspect-video w-full bg-black" />
+          <figcaption className="text-xs text-quiet">{name}</figcaption>
+        </figure>
+      </div>
+    );
+  }
+  return (
+    <div className="mx-auto grid w-full max-w-[640px] gap-1">
+      <div className="relative aspect-video bg-black">
+        <img src={there} alt={name} className="absolute inset-0 size-full" />
+        <img
+          src={here}
+          alt="This frame"
+          className="absolute inset-0 size-full"
+          style={{ clipPath: `inset(0 ${100 - edge}% 0 0)` }}
+        />
+        <div
+          aria-hidden
+          className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-lamp"
+          style={{ left: `${edge}%` }}
+        />
+      </div>
+      <input
+        type="range"
+        aria-label="Edge of the wipe"
+        min={0}
+        max={100}
+        value={edge}
+        onChange={(e) => setEdge(Number(e.target.value))}
+        className="w-full accent-lamp"
+      />
+      <p className="flex justify-between text-xs text-quiet">
+        <span>now</span>
+        <span>{name}</span>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,154 @@
+/**
+ * Instruments on the mixed frame: tables looked up by the bits of a float, waveform, histogram,
+ * bands, spots. No figure is made here that the server's tables do not give.
+ */
+import type { Schemas } from "../../app/api";
+
+export type Octaves = readonly [lowest: number, highest: number, steps: number];
+export type Band = Schemas["BandOut"];
+export type Linear = { linear: Float32Array; width: number; height: number };
+
+const LUMA = [0.2126, 0.7152, 0.0722] as const;
+const scratch = new Float32Array(1),
+  scratchBits = new Int32Array(scratch.buffer);
+
+/** Shift and base that turn the bits of a 32-bit float into the index of an octave table. */
+export const reader = ([lowest, , steps]: Octaves) => ({
+  shift: 23 - Math.log2(steps),
+  base: (127 + lowest) * steps,
+});
+
+export function indexOf(value: number, octaves: Octaves) {
+  const { shift, base } = reader(octaves),
+    top = (octaves[1] - octaves[0]) * octaves[2] - 1;
+  scratch[0] = value;
+  return Math.min(Math.max((scratchBits[0]! >> shift) - base, 0), top);
+}
+
+/** Linear signal at the middle of a table's step. */
+export const signalAt = (index: number, [lowest, , steps]: Octaves) =>
+  2 ** (lowest + Math.floor(index / steps)) * (1 + ((index % steps) + 0.5) / steps);
+
+/**
+ * A colour for every step of luminance; null leaves the picture grey. Bands rise, in stops about
+ * middle grey.
+ */
+export function palette(bands: Band[], octaves: Octaves, display: ArrayLike<number>, grey: number) {
+  const out = new Uint32Array(display.length);
+  for (let k = 0, at = 0; k < out.length; k++) {
+    const stops = Math.log2(signalAt(k, octaves) / grey);
+    while (at < bands.length - 1 && stops >= bands[at + 1]!.low) at++;
+    const code = display[k]!;
+    const [r, g, b] = bands[at]!.colour ?? [code, code, code];
+    out[k] = 0xff000000 | (b << 16) | (g << 8) | r;
+  }
+  return out;
+}
+
+export type Trace = { mode: "luma" | "rgb"; columns: number; rows: number; counts: Uint16Array[] };
+
+/** How many pixels of each column have each code value; rows run from code 0 up. */
+export function waveform(
+  { linear, width, height }: Linear,
+  table: Uint16Array,
+  octaves: Octaves,
+  mode: Trace["mode"],
+  columns = 256,
+  rows = 128,
+): Trace {
+  const { shift, base } = reader(octaves),
+    top = table.length - 1,
+    bits = new Int32Array(linear.buffer, linear.byteOffset, linear.length);
+  const counts = Array.from(
+    { length: mode === "rgb" ? 3 : 1 },
+    () => new Uint16Array(columns * rows),
+  );
+  const scale = (rows - 1) / 65535,
+    luma = counts[0]!;
+  const column = Int32Array.from(
+    { length: width },
+    (_, x) => Math.floor((x * columns) / width) * rows,
+  );
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i += 3) {
+      let a = (bits[i]! >> shift) - base,
+        b = (bits[i + 1]! >> shift) - base,
+        c = (bits[i + 2]! >> shift) - base;
+      a = a < 0 ? 0 : a > top ? top : a;
+      b = b < 0 ? 0 : b > top ? top : b;
+      c = c < 0 ? 0 : c > top ? top : c;
+      const r = table[a]!,
+        g = table[b]!,
+        bl = table[c]!,
+        at = column[x]!;
+      if (mode === "luma")
+        luma[at + Math.round((LUMA[0] * r + LUMA[1] * g + LUMA[2] * bl) * scale)]!++;
+      else {
+        counts[0]![at + Math.round(r * scale)]!++;
+        counts[1]![at + Math.round(g * scale)]!++;
+        counts[2]![at + Math.round(bl * scale)]!++;
+      }
+    }
+  }
+  return { mode, columns, rows, counts };
+}
+
+/** Pixels by code value of their luma, summed from a luma trace. */
+export function histogram({ counts, columns, rows }: Trace) {
+  const out = new Uint32Array(rows);
+  for (const channel of counts)
+    for (let x = 0; x < columns; x++)
+      for (let y = 0; y < rows; y++) out[y]! += channel[x * rows + y]!;
+  return out;
+}
+
+/** Parts of the frame that clip in any channel, and whose luminance lies under the floor. */
+export function lost({ linear }: Linear, clip: number, floor: number) {
+  let high = 0,
+    low = 0;
+  for (let i = 0; i < linear.length; i += 3) {
+    const r = linear[i]!,
+      g = linear[i + 1]!,
+      b = linear[i + 2]!;
+    if (r >= clip || g >= clip || b >= clip) high++;
+    else if (LUMA[0] * r + LUMA[1] * g + LUMA[2] * b < floor) low++;
+  }
+  return { high: (3 * high) / linear.length, low: (3 * low) / linear.length };
+}
+
+/**
+ * Mean linear signal about a place of the frame (0..1 each way), over a spot a fiftieth of its
+ * width.
+ */
+export function spot({ linear, width, height }: Linear, [x, y]: readonly [number, number]) {
+  const half = Math.round(width / 100),
+    cx = Math.round(x * (width - 1)),
+    cy = Math.round(y * (height - 1));
+  const sum = [0, 0, 0];
+  let n = 0;
+  for (let v = Math.max(cy - half, 0); v <= Math.min(cy + half, height - 1); v++) {
+    for (let u = Math.max(cx - half, 0); u <= Math.min(cx + half, width - 1); u++, n++)
+      for (let c = 0; c < 3; c++) sum[c]! += linear[(v * width + u) * 3 + c]!;
+  }
+  const [r, g, b] = sum.map((s) => s / n) as [number, number, number];
+  return { r, g, b, luminance: LUMA[0] * r + LUMA[1] * g + LUMA[2] * b };
+}
+
+type Tap = (frame: Linear) => void;
+const taps = new Set<Tap>();
+let last: Linear | null = null;
+
+/**
+ * Hand every newly mixed frame to the instruments; they are gone when the function returned is
+ * called.
+ */
+export function tap(listen: Tap) {
+  taps.add(listen);
+  if (last) listen(last);
+  return () => void taps.delete(listen);
+}
+
+export function announce(frame: Linear) {
+  last = frame;
+  for (const listen of taps) listen(frame);
+}

@@ -1,0 +1,226 @@
+import { useEffect, useState } from "react";
+import { api, got, type Problem, type Schemas } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { NumberField } from "../../parts/NumberField";
+import { useLight, usePreferences } from "../preferences";
+import { settingOf, settingWords } from "../camera/settings";
+import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
+
+type School = Schemas["SchoolOut"];
+type What = School["ways"][number]["what"];
+
+const WHATS = [
+  { value: "stop", label: "the stop" },
+  { value: "index", label: "the index" },
+  { value: "shutter", label: "the shutter" },
+  { value: "nd", label: "ND" },
+] as const;
+const signed = (stops: number) =>
+  Math.abs(stops) < 0.05 ? "0" : `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`;
+/** Every way to hold the meter, where the face sits if its reading is set, and setting it. */
+export function Schools() {
+  const [rows, setRows] = useState<School[] | null>(null);
+  const [by, setBy] = useState<What>("stop");
+  const look = useDesk((d) => d.look);
+  const editable = useDesk(mayEdit);
+  const step = usePreferences((p) => p.step);
+  const light = useLight();
+  useEffect(() => {
+    const stop = new AbortController();
+    const soon = setTimeout(() => {
+      const { record, draft, stored } = readDesk();
+      if (!record || !draft) return;
+      got<School[]>(
+        api.POST("/api/setups/{pk}/schools", {
+          params: { path: { pk: record.id } },
+          body: { document: draft === stored ? null : draft, step },
+          signal: stop.signal,
+        }),
+      )
+        .then((found) => {
+          if (!stop.signal.aborted) setRows(found);
+        })
+        .catch((error: Problem) => {
+          if (!stop.signal.aborted && error.status === 0) setDesk({ status: "offline" });
+        });
+    }, 250);
+    return () => {
+      clearTimeout(soon);
+      stop.abort();
+    };
+  }, [look, step]);
+  function take(row: School) {
+    const way = row.ways.find((w) => w.what === by);
+    if (!way) return;
+    setDesk({ preview: null });
+    act(
+      withCamera(() => settingOf(way)),
+      `Camera: ${settingWords(way)}, ${row.title.toLowerCase()}`.slice(0, 120),
+    );
+  }
+  const preview = useDesk((d) => d.preview);
+  useEffect(() => () => setDesk({ preview: null }), [look]);
+  if (!rows) return <p className="text-quiet">Metering…</p>;
+  return (
+    <section aria-label="Ways to meter" className="grid gap-1.5">
+      <h3 className="font-serif text-base text-lamp italic">Ways to meter</h3>
+      {rows.map((row) => {
+        const way = row.ways.find((w) => w.what === by);
+        return (
+          <div
+            key={row.key}
+            role="group"
+            aria-label={row.title}
+            className="grid grid-cols-[1fr_auto_auto] items-center gap-x-2 border-t border-line py-1"
+          >
+            <div>
+              <p title={row.name}>
+                {row.title} <b>{row.stop_words}</b>
+              </p>
+              <p className="text-xs text-quiet">
+                {light.text(row.lux, row.footcandles)}
+                {row.against !== null && `, ${row.against_words} on the camera`}. If set:{" "}
+                {Object.entries(row.sits)
+                  .map(([what, stops]) => `${what} ${stops == null ? "dark" : signed(stops)}`)
+                  .join(", ")}
+                .
+              </p>
+            </div>
+            <Button
+              look="bare"
+              className="px-2 text-xs"
+              pressed={preview?.title === row.title}
+              aria-label={`See it set: ${row.title}`}
+              disabled={row.exposure == null}
+              onClick={() =>
+                setDesk({
+                  preview:
+                    preview?.title === row.title
+                      ? null
+                      : { exposure: row.exposure!, title: row.title },
+                })
+              }
+            >
+              see
+            </Button>
+            <Button
+              aria-label={way ? `Set ${settingWords(way)}` : "dark"}
+              disabled={!editable || !way || Math.abs(way.left) > 0.04}
+              title={
+                way && Math.abs(way.left) > 0.04
+                  ? `${signed(way.left)} stops would be left`
+                  : undefined
+              }
+              onClick={() => take(row)}
+            >
+              {way ? settingWords(way) : "dark"}
+            </Button>
+          </div>
+        );
+      })}
+      <Choice label="Set it by" value={by} options={[...WHATS]} onChange={setBy} />
+    </section>
+  );
+}
+
+const SCHOOLS = [
+  { value: "combined", label: "(key + fill) : fill" },
+  { value: "single", label: "key : fill" },
+] as const;
+const MEANS = [
+  { value: "dimmer", label: "its dimmer" },
+  { value: "distance", label: "its distance" },
+  { value: "board", label: "its board" },
+] as const;
+
+/** Bring a ratio about with one unit, or hear why it cannot and what would. */
+export function RatioSetter() {
+  const units = useDesk((d) => d.draft!.units);
+  const chosen = useDesk((d) => d.chosen);
+  const editable = useDesk(mayEdit);
+  const [target, setTarget] = useState(4);
+  const [school, setSchool] = useState<"combined" | "single">("combined");
+  const [means, setMeans] = useState<"dimmer" | "distance" | "board">("dimmer");
+  const [picked, setPicked] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [said, setSaid] = useState<string | null>(null);
+  const unit =
+    units.find((u) => u.id === picked) ??
+    units.find((u) => u.role === "fill") ??
+    units.find((u) => u.id === chosen) ??
+    units[0];
+  if (!unit) return null;
+  async function solve() {
+    const { record, draft } = readDesk();
+    if (!record || !draft) return;
+    setBusy(true);
+    setSaid(null);
+    try {
+      const solved = await got<Schemas["SolvedOut"]>(
+        api.POST("/api/setups/{pk}/ratio", {
+          params: { path: { pk: record.id } },
+          body: { document: draft, unit: unit!.id, target, school, means },
+        }),
+      );
+      if (readDesk().draft === draft) act(() => solved.document, solved.gesture);
+      setSaid(`${solved.gesture}.`);
+    } catch (error) {
+      setSaid((error as Problem).message);
+    } finally {
+      setBusy(false);
+    }
+  }
+  return (
+    <section aria-label="Set the ratio" className="grid gap-1.5 border-b border-line pb-3">
+      <h3 className="font-serif text-base text-lamp italic">Set the ratio</h3>
+      <div className="grid grid-cols-[5.5rem_1fr] gap-1.5">
+        <NumberField
+          label="Ratio"
+          unit=": 1"
+          digits={1}
+          value={target}
+          step={1}
+          min={1}
+          max={64}
+          onChange={setTarget}
+          disabled={!editable}
+        />
+        <Choice
+          label="Told as"
+          value={school}
+          options={[...SCHOOLS]}
+          onChange={setSchool}
+          disabled={!editable}
+        />
+      </div>
+      <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-1.5">
+        <Choice
+          label="With"
+          value={unit.id}
+          options={units.map((u) => ({ value: u.id, label: u.name, note: u.role }))}
+          onChange={setPicked}
+          disabled={!editable}
+        />
+        <Choice
+          label="By"
+          value={means}
+          options={[...MEANS]}
+          onChange={setMeans}
+          disabled={!editable}
+        />
+        <Button look="lamp" disabled={!editable || busy} onClick={() => void solve()}>
+          {busy ? "…" : "Set"}
+        </Button>
+      </div>
+      {said && (
+        <p role="status" className="text-xs text-quiet">
+          {said}
+        </p>
+      )}
+      <p className="text-xs text-quiet">
+        {target.toFixed(1)}:1 is {Math.log2(target).toFixed(1)} stops.
+      </p>
+    </section>
+  );
+}

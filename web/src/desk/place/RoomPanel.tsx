@@ -1,0 +1,182 @@
+import { useState } from "react";
+import type { Constants, Document } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Slider } from "../../parts/Slider";
+import { Choice } from "../../parts/Choice";
+import { NumberField } from "../../parts/NumberField";
+import { useLength } from "../preferences";
+import { SkyPanel } from "./SkyPanel";
+import { act, mayEdit, move, settle, useDesk } from "../store";
+
+type Room = Document["room"];
+const SIDES = ["floor", "ceiling", "north", "south", "east", "west"] as const;
+
+export function RoomPanel({ constants }: { constants: Constants }) {
+  const haze = useDesk((d) => d.draft!.haze);
+  const room = useDesk((d) => d.draft!.room);
+  const editable = useDesk(mayEdit);
+  const length = useLength();
+  const set = (change: Partial<Room>, words: string) =>
+    act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
+  return (
+    <div className="grid gap-2">
+      <div className="grid grid-cols-3 gap-2">
+        {(["width", "depth", "height"] as const).map((k) => (
+          <NumberField
+            key={k}
+            label={k[0]!.toUpperCase() + k.slice(1)}
+            unit={length.unit}
+            digits={2}
+            value={length.show(room[k])}
+            step={0.5}
+            min={1}
+            max={200}
+            disabled={!editable}
+            onChange={(v) => set({ [k]: +length.take(v).toFixed(3) }, k)}
+          />
+        ))}
+        {SIDES.map((k) => (
+          <NumberField
+            key={k}
+            label={`${k[0]!.toUpperCase()}${k.slice(1)} reflects`}
+            unit="%"
+            value={room[k].reflectance * 100}
+            step={5}
+            min={0}
+            max={95}
+            disabled={!editable}
+            onChange={(v) =>
+              set(
+                { [k]: { ...room[k], reflectance: Math.round(v) / 100 } },
+                `${k} ${v.toFixed(0)} %`,
+              )
+            }
+          />
+        ))}
+      </div>
+      <Surfaces constants={constants} set={set} disabled={!editable} />
+      <div className="grid grid-cols-2 gap-1.5">
+        <Button
+          pressed={room.outdoors}
+          disabled={!editable}
+          onClick={() => set({ outdoors: !room.outdoors }, room.outdoors ? "indoors" : "outdoors")}
+        >
+          Outdoors
+        </Button>
+        <Slider
+          label="Haze"
+          value={haze}
+          min={0}
+          max={0.2}
+          step={0.01}
+          fine={0.002}
+          disabled={!editable}
+          text={haze < 0.001 ? "none" : `${(haze * 100).toFixed(1)} % a metre`}
+          onChange={(v) => move((d) => ({ ...d, haze: Math.round(v * 1000) / 1000 }))}
+          onDone={() => settle("Haze")}
+        />
+      </div>
+      {haze > 0 && (
+        <p className="text-xs text-quiet">
+          <b className="text-fault">Mind:</b> haze and breathing, smoke alarms, slippery floors:
+          tell everybody, air the stage. Local codes and licensed people decide.
+        </p>
+      )}
+      <SkyPanel constants={constants} />
+      <TitleAndNotes />
+    </div>
+  );
+}
+
+/** Paint, wood, brick or grass on one side of the room, or on all walls. */
+function Surfaces({
+  constants,
+  set,
+  disabled,
+}: {
+  constants: Constants;
+  set: (change: Partial<Room>, words: string) => void;
+  disabled: boolean;
+}) {
+  const [side, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
+  const kinds = constants.materials.filter(
+    (m) => m.group === "wall" || m.key === "blanket-white" || m.key === "duvetyne",
+  );
+  function cover(key: string) {
+    const m = kinds.find((k) => k.key === key);
+    if (!m) return;
+    const surface = { reflectance: m.reflectance, colour: m.colour };
+    const sides = side === "walls" ? (["north", "south", "east", "west"] as const) : [side];
+    set(Object.fromEntries(sides.map((s) => [s, surface])), `${side}: ${m.name}`);
+  }
+  return (
+    <div className="grid grid-cols-2 gap-1.5">
+      <Choice
+        label="Side"
+        value={side}
+        disabled={disabled}
+        options={[
+          { value: "walls" as const, label: "all walls" },
+          ...SIDES.map((value) => ({ value, label: value })),
+        ]}
+        onChange={setSide}
+      />
+      <Choice
+        label="Made of"
+        value="-"
+        disabled={disabled}
+        options={[
+          { value: "-", label: "paint, wood…" },
+          ...kinds.map((m) => ({
+            value: m.key,
+            label: m.name,
+            note: `${Math.round(m.reflectance * 100)} %`,
+          })),
+        ]}
+        onChange={cover}
+      />
+    </div>
+  );
+}
+
+function TitleAndNotes() {
+  const { title, notes } = useDesk((d) => d.draft!);
+  return <TitleForm key={title + notes} title={title} notes={notes} />;
+}
+
+function TitleForm({ title, notes }: { title: string; notes: string }) {
+  const editable = useDesk(mayEdit);
+  const [name, setName] = useState(title);
+  const [text, setText] = useState(notes);
+  const box = "w-full rounded border border-line bg-ink px-2.5";
+  return (
+    <>
+      <label className="grid gap-0.5 text-xs text-quiet">
+        Title of the set-up
+        <input
+          className={`${box} h-10 text-sm text-paper`}
+          value={name}
+          maxLength={80}
+          disabled={!editable}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={() =>
+            name.trim() && name !== title
+              ? act((d) => ({ ...d, title: name.trim() }), "renamed")
+              : setName(title)
+          }
+        />
+      </label>
+      <label className="grid gap-0.5 text-xs text-quiet">
+        Notes
+        <textarea
+          className={`${box} min-h-20 py-2 text-sm text-paper`}
+          value={text}
+          maxLength={20000}
+          disabled={!editable}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => text !== notes && act((d) => ({ ...d, notes: text }), "notes")}
+        />
+      </label>
+    </>
+  );
+}

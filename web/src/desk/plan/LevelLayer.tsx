@@ -1,0 +1,113 @@
+import { memo, useMemo } from "react";
+import type { LevelMap } from "../../app/api";
+import { bands, wordPlaces, type Spot } from "./levels";
+import type { PlanScale } from "./planScale";
+import { useLight } from "../preferences";
+
+const FC = 10.763910416709722;
+
+type Place = (u: number, v: number) => Spot;
+
+function Bands({ map, place, width }: { map: LevelMap; place: Place; width?: number }) {
+  const light = useLight();
+  const found = useMemo(() => bands(map), [map]);
+  const lines = found.map((band) => ({
+    ...band,
+    text: light.text(band.lux, band.lux / FC),
+    rings: band.rings.map((polygon) =>
+      polygon.map((ring) => ring.map(([x, y]) => place(x! / map.columns, y! / map.rows))),
+    ),
+  }));
+  // The brightest lines say theirs first.
+  const said = lines.filter((line) => line.stops > -6.5).reverse();
+  const spots = wordPlaces(
+    said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })),
+    ...(width ? [0, width] : []),
+  );
+  return (
+    <>
+      {lines.map(({ lux, stops, rings }) => (
+        <path
+          key={lux}
+          d={rings
+            .flat()
+            .map(
+              (ring) =>
+                "M" + ring.map((at) => at.map((n) => n.toFixed(1)).join(" ")).join("L") + "Z",
+            )
+            .join("")}
+          className="fill-lamp stroke-lamp"
+          fillOpacity={0.055}
+          strokeOpacity={Math.abs(stops) < 0.01 ? 0.95 : 0.5}
+          strokeWidth={1}
+          fillRule="evenodd"
+        />
+      ))}
+      {said.map(
+        ({ lux, text }, k) =>
+          spots[k] && (
+            <text
+              key={lux}
+              x={spots[k][0]}
+              y={spots[k][1] + 10}
+              textAnchor="middle"
+              className="fill-lamp text-[10px]"
+              stroke="var(--color-ink)"
+              strokeWidth="3"
+              paintOrder="stroke"
+            >
+              {text}
+            </text>
+          ),
+      )}
+    </>
+  );
+}
+
+/** Lines of equal level over the plan, a stop apart. */
+export const PlanLevels = memo(function PlanLevels({
+  map,
+  scale,
+}: {
+  map: LevelMap;
+  scale: PlanScale;
+}) {
+  const place: Place = (u, v) =>
+    scale.toScreen([
+      map.corner[0]! + u * map.along[0]! + v * map.up[0]!,
+      map.corner[1]! + u * map.along[1]! + v * map.up[1]!,
+      0,
+    ]);
+  return (
+    <g aria-label="Lines of equal level, a stop apart" role="img" pointerEvents="none">
+      <Bands map={map} place={place} />
+    </g>
+  );
+});
+
+/** The same on a wall, seen from inside the room. */
+export function WallLevels({ map }: { map: LevelMap }) {
+  const wide = Math.hypot(...map.along),
+    high = Math.hypot(...map.up);
+  const width = 260,
+    height = Math.max(60, Math.min(150, (260 * high) / wide));
+  // From inside, the south and east walls run from right to left.
+  const flip = map.plane === "south" || map.plane === "east";
+  const place: Place = (u, v) => [(flip ? 1 - u : u) * width, (1 - v) * height];
+  return (
+    <figure className="absolute top-12 right-2 z-10 rounded border border-line bg-ink/90 p-2">
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`Lines of equal level on the ${map.plane} wall`}
+      >
+        <rect width={width} height={height} className="fill-panel" />
+        <Bands map={map} place={place} width={width} />
+      </svg>
+      <figcaption className="mt-1 text-xs text-quiet">
+        {map.plane} wall from inside, lines a stop apart
+      </figcaption>
+    </figure>
+  );
+}

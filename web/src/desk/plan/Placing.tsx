@@ -1,0 +1,56 @@
+import { useEffect, useRef, useState } from "react";
+import type { Head } from "../../app/api";
+import { HeightStrip } from "./HeightStrip";
+import { WallLevels } from "./LevelLayer";
+import { RingPlan } from "./RingPlan";
+import { setDesk, useDesk, type Plane } from "../store";
+import { Choice } from "../../parts/Choice";
+
+const PLANES: { value: Plane; label: string }[] = [
+  { value: "none", label: "no level map" },
+  { value: "floor", label: "levels on the floor" },
+  { value: "face", label: "levels at eye height" },
+  ...(["north", "south", "east", "west"] as const).map((w) => ({
+    value: w,
+    label: `levels, ${w} wall`,
+  })),
+];
+
+/**
+ * The home of placing: the stop-ring plan and the height strip, sharing what is left under the
+ * frame.
+ */
+export function Placing({ heads }: { heads: Head[] }) {
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState<[number, number]>([0, 0]);
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) =>
+      setSize([entry!.contentRect.width, entry!.contentRect.height]),
+    );
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const plane = useDesk((d) => d.plane),
+    map = useDesk((d) => d.map);
+  const strip = size[0] < 640 ? 108 : 150;
+  return (
+    <div ref={box} className="relative flex min-h-0 flex-1 overflow-hidden">
+      <div className="absolute top-1 left-2 z-10 w-40">
+        <Choice
+          label="Levels"
+          hideLabel
+          value={plane}
+          options={PLANES}
+          onChange={(next) => setDesk({ plane: next })}
+        />
+      </div>
+      {map && map.plane !== "floor" && map.plane !== "face" && <WallLevels map={map} />}
+      {size[1] > 40 && (
+        <>
+          <RingPlan heads={heads} width={size[0] - strip} height={size[1]} />
+          <HeightStrip width={strip} height={size[1]} />
+        </>
+      )}
+    </div>
+  );
+}

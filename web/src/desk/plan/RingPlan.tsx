@@ -1,0 +1,284 @@
+import { useMemo, useRef, useState, type PointerEvent } from "react";
+import type { Head, Point, Unit } from "../../app/api";
+import { setPosition } from "../units/gestures";
+import { floorAxes, toPolar } from "./polar";
+import { planReach, planScale, type PlanScale } from "./planScale";
+import { useLength } from "../preferences";
+import { RingGround } from "./RingGround";
+import { carry } from "../grip/gripping";
+import { GripGlyph } from "./GripGlyph";
+import { PlanLevels } from "./LevelLayer";
+import { choose, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withCamera } from "../store";
+import { WalkLayer } from "./WalkLayer";
+import { UnitGlyph } from "./UnitGlyph";
+
+type Props = { heads: Head[]; width: number; height: number };
+
+/**
+ * Subject in the middle, camera at the foot, true scale; a ring is a stop, a spoke fifteen degrees.
+ */
+export function RingPlan({ heads, width, height }: Props) {
+  const draft = useDesk((d) => d.draft!);
+  const look = useDesk((d) => d.look);
+  const chosen = useDesk((d) => d.chosen);
+  const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
+  const map = useDesk((d) => d.map);
+  const walked = useDesk((d) => d.walked);
+  const editable = useDesk(mayEdit);
+  const length = useLength();
+  const svg = useRef<SVGSVGElement>(null);
+  const [held, setHeld] = useState<{ id: string; reach: number; from: Point } | null>(null);
+  const camera = draft.cameras[0]!;
+  const lens = camera.position as Point;
+  const [fx = 0, fy = 0, fz = 0] = look?.anchor ?? [];
+  const reach = held?.reach ?? planReach(draft, [fx, fy, fz]);
+  const [lx, ly] = lens;
+  // The ground is drawn again only when one of these numbers changes, not at every reading.
+  const face = useMemo((): Point => [fx, fy, fz], [fx, fy, fz]);
+  const scale = useMemo(
+    () => planScale(width, height, reach, face, [lx, ly, 0]),
+    [width, height, reach, face, lx, ly],
+  );
+  if (!look)
+    return <div className="grid flex-1 place-items-center text-quiet">Laying out the plan…</div>;
+
+  function pointer(event: PointerEvent): [number, number] {
+    const box = svg.current!.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  }
+  function grab(event: PointerEvent<SVGGElement>, id: string, from: Point) {
+    event.stopPropagation();
+    const piece = draft.grip.some((g) => g.id === id);
+    if (piece) chooseGrip(id);
+    else if (id !== "camera") choose(id);
+    if (!editable) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setHeld({ id, reach: planReach(draft, face), from });
+  }
+  function drag(event: PointerEvent) {
+    if (!held) return;
+    const [x, y] = constrain(scale.toFloor(...pointer(event)), held.from, face, event);
+    if (held.id === "camera") move(withCamera((c) => ({ position: [x, y, c.position[2]] })));
+    else if (draft.grip.some((g) => g.id === held.id)) carry(held.id, [x, y, held.from[2]]);
+    else setPosition(held.id, [x, y, held.from[2]]);
+  }
+  function drop() {
+    if (!held) return;
+    const name =
+      held.id === "camera"
+        ? camera.name
+        : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
+    setHeld(null);
+    settle(`${name} moved`);
+  }
+  const unit = draft.units.find((u) => u.id === chosen);
+  const note =
+    unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
+  return (
+    <svg
+      ref={svg}
+      width={width}
+      height={height}
+      className="touch-none select-none"
+      aria-label="Stop-ring plan"
+      role="group"
+      onPointerMove={drag}
+      onPointerUp={drop}
+      onPointerCancel={drop}
+    >
+      <RingGround
+        room={draft.room}
+        openings={draft.openings}
+        furniture={draft.furniture}
+        face={face}
+        scale={scale}
+        width={width}
+        height={height}
+      />
+      <CameraGlyph
+        scale={scale}
+        at={lens}
+        aim={camera.aim as Point}
+        spread={look.half_width}
+        onPointerDown={(e) => grab(e, "camera", lens)}
+      />
+      {map && (map.plane === "floor" || map.plane === "face") && (
+        <PlanLevels map={map} scale={scale} />
+      )}
+      {walked && <WalkLayer walked={walked} scale={scale} />}
+      {draft.figures[0]!.eyeline && (
+        <Eyeline face={face} to={draft.figures[0]!.eyeline as Point} scale={scale} />
+      )}
+      {draft.grip.map((g) => (
+        <GripGlyph
+          key={g.id}
+          piece={g}
+          scale={scale}
+          chosen={g.id === chosenGrip}
+          onPointerDown={(e) => grab(e, g.id, g.position as Point)}
+        />
+      ))}
+      <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
+      {draft.units
+        .filter((u) => u.id !== chosen)
+        .concat(unit ?? [])
+        .map((u) => (
+          <UnitGlyph
+            key={u.id}
+            unit={u}
+            head={heads.find((h) => h.key === u.head)}
+            beam={look.readings.units.find((r) => r.id === u.id)?.beam}
+            scale={scale}
+            chosen={u.id === chosen}
+            onPointerDown={(e) => grab(e, u.id, u.position as Point)}
+          />
+        ))}
+      {note && (
+        <text x={8} y={height - 8} className="fill-paper text-xs">
+          {note}
+        </text>
+      )}
+    </svg>
+  );
+}
+
+/** Shift keeps a unit on its spoke, Alt on its ring. */
+function constrain(
+  to: [number, number],
+  from: Point,
+  face: Point,
+  keys: { shiftKey: boolean; altKey: boolean },
+): [number, number] {
+  const [dx, dy] = [to[0] - face[0], to[1] - face[1]],
+    [fx, fy] = [from[0] - face[0], from[1] - face[1]];
+  const was = Math.hypot(fx, fy) || 1e-6,
+    now = Math.hypot(dx, dy) || 1e-6;
+  if (keys.shiftKey) {
+    const along = Math.max(0.2, (dx * fx + dy * fy) / was) / was;
+    return [face[0] + fx * along, face[1] + fy * along];
+  }
+  if (keys.altKey) return [face[0] + (dx * was) / now, face[1] + (dy * was) / now];
+  return to;
+}
+
+function words(
+  unit: Unit,
+  from: Point | null,
+  face: Point,
+  lens: Point,
+  length: (m: number) => string,
+) {
+  const p = toPolar(unit.position as Point, face, lens);
+  const side =
+    Math.abs(p.angle) < 0.5
+      ? "on the lens"
+      : `${Math.abs(p.angle).toFixed(0)}° ${p.angle < 0 ? "camera left" : "camera right"}`;
+  const text = `${unit.name}: ${side} · ${p.height.toFixed(0)}° above the eyes · ${length(p.distance)} to the face`;
+  if (!from) return text;
+  const was = toPolar(from, face, lens).distance,
+    rings = 2 * Math.log2(p.distance / was);
+  return `${text} · ${rings >= 0 ? "" : "+"}${(-rings).toFixed(1)} stop by distance`;
+}
+
+function CameraGlyph({
+  scale,
+  at,
+  aim,
+  spread,
+  onPointerDown,
+}: {
+  scale: PlanScale;
+  at: Point;
+  aim: Point;
+  spread: number;
+  onPointerDown: (e: PointerEvent<SVGGElement>) => void;
+}) {
+  const [x, y] = scale.toScreen(at),
+    [ax, ay] = scale.toScreen(aim);
+  const turn = (Math.atan2(ay - y, ax - x) * 180) / Math.PI + 90;
+  return (
+    <g
+      transform={`translate(${x} ${y}) rotate(${turn})`}
+      onPointerDown={onPointerDown}
+      className="cursor-grab"
+      role="button"
+      tabIndex={0}
+      aria-label="Camera on the plan"
+      onFocus={() => setDesk({ panel: "camera" })}
+    >
+      <circle r="20" fill="transparent" />
+      <path
+        d={`M0 0L${-900 * spread} -900M0 0L${900 * spread} -900`}
+        className="stroke-line"
+        pointerEvents="none"
+      />
+      <path
+        d="M-9 0h18v11h-18zM0 0l-5 -7h10z"
+        className="fill-ink stroke-paper"
+        strokeWidth="1.5"
+      />
+    </g>
+  );
+}
+
+/** Where the eyes rest. */
+function Eyeline({ face, to, scale }: { face: Point; to: Point; scale: PlanScale }) {
+  const [x, y] = scale.toScreen(face),
+    [ex, ey] = scale.toScreen(to);
+  return (
+    <g pointerEvents="none" role="img" aria-label="Eyeline">
+      <line
+        x1={x}
+        y1={y}
+        x2={ex}
+        y2={ey}
+        className="stroke-paper"
+        strokeDasharray="2 5"
+        opacity={0.8}
+      />
+      <path d={`M${ex - 7} ${ey}q7 -7 14 0q-7 7 -14 0z`} className="fill-ink stroke-paper" />
+      <circle cx={ex} cy={ey} r="1.8" className="fill-paper" />
+    </g>
+  );
+}
+
+/** A head seen from above, its nose the way the chest faces. */
+function Subject({
+  scale,
+  face,
+  facing,
+  lens,
+}: {
+  scale: PlanScale;
+  face: Point;
+  facing: number;
+  lens: Point;
+}) {
+  const [x, y] = scale.toScreen(face);
+  const { toward, right } = floorAxes(face, lens);
+  const nose = [-Math.sin((facing * Math.PI) / 180), Math.cos((facing * Math.PI) / 180)] as const;
+  const turn =
+    (Math.atan2(
+      nose[0] * toward[0] + nose[1] * toward[1],
+      nose[0] * right[0] + nose[1] * right[1],
+    ) *
+      180) /
+      Math.PI -
+    90;
+  return (
+    <g
+      transform={`translate(${x} ${y}) rotate(${turn})`}
+      className="fill-paper"
+      role="button"
+      tabIndex={0}
+      aria-label="Subject on the plan"
+      onFocus={() => setDesk({ panel: "figure" })}
+      onPointerDown={() => setDesk({ panel: "figure" })}
+    >
+      <circle r="20" fill="transparent" />
+      <ellipse rx="16" ry="5" cy="-2" opacity=".35" />
+      <circle r="8" />
+      <path d="M-3.5 6.5h7L0 14z" />
+    </g>
+  );
+}

@@ -1,0 +1,172 @@
+import { memo, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
+import type { Head, Unit } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { BringIn } from "./BringIn";
+import { LevelCard } from "../LevelCard";
+import { toggleOn } from "./gestures";
+import { useLight } from "../preferences";
+import { act, choose, mayEdit, setDesk, SKY, useDesk } from "../store";
+
+/** Every unit on the set, in the order it was brought in, with what it gives to the face. */
+export function UnitList({ heads }: { heads: Head[] }) {
+  const units = useDesk((d) => d.draft!.units);
+  const editable = useDesk(mayEdit);
+  const [adding, setAdding] = useState(false);
+  const [card, setCard] = useState(false);
+  const solo = useDesk((d) => d.solo);
+  const sky = useDesk((d) => d.draft!.room.outdoors || d.draft!.openings.length > 0);
+  return (
+    <section aria-label="Units" className="flex min-h-0 flex-1 flex-col">
+      {solo !== null && (
+        <div className="px-2 pb-1">
+          <Button className="w-full" onClick={() => setDesk({ solo: null })}>
+            All
+          </Button>
+        </div>
+      )}
+      <ol className="min-h-0 flex-1 overflow-y-auto px-2">
+        {units.map((unit) => (
+          <Row key={unit.id} unit={unit} heads={heads} editable={editable} />
+        ))}
+        <SkyRows />
+        {units.length === 0 && !sky && (
+          <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>
+        )}
+      </ol>
+      <div className="grid gap-1 p-2">
+        <Button look="bare" onClick={() => setCard(true)}>
+          Level card
+        </Button>
+        {editable && (
+          <Button look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>
+            Bring in a unit
+          </Button>
+        )}
+      </div>
+      <LevelCard open={card} close={() => setCard(false)} />
+      {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+const SKY_NAMES: Record<string, string> = { sky: "Sky", sun: "Sun" };
+
+/**
+ * What comes through the windows or from the open sky, in the same list: seen alone, switched off.
+ */
+function SkyRows() {
+  const shining = useDesk(useShallow((d) => SKY.filter((id) => d.mix && id in d.mix.levels)));
+  const sky = useDesk((d) => d.draft!.sky);
+  const solo = useDesk((d) => d.solo);
+  const editable = useDesk(mayEdit);
+  return shining.map((id) => {
+    const on = id === "sky" ? sky.on : (sky.sun?.on ?? false),
+      name = SKY_NAMES[id]!;
+    const flip = () =>
+      act(
+        (d) => ({
+          ...d,
+          sky:
+            id === "sky"
+              ? { ...d.sky, on: !on }
+              : { ...d.sky, sun: d.sky.sun && { ...d.sky.sun, on: !on } },
+        }),
+        `${name} ${on ? "off" : "on"}`,
+      );
+    return (
+      <li key={id} className="mb-1 rounded border border-transparent hover:bg-panel">
+        <button
+          type="button"
+          onClick={() => setDesk({ panel: "room" })}
+          className={`block w-full px-2 pt-1.5 text-left ${(solo ? solo !== id : !on) ? "opacity-55" : ""}`}
+        >
+          <b>{name}</b>
+        </button>
+        <div className="flex gap-1 px-1 pb-1">
+          <Button
+            look="bare"
+            className="flex-1 text-xs"
+            pressed={solo === id}
+            aria-label={`${name} alone`}
+            onClick={() => setDesk({ solo: solo === id ? null : id })}
+          >
+            alone
+          </Button>
+          <Button
+            look="bare"
+            className="flex-1 text-xs"
+            disabled={!editable}
+            aria-label={`${name} ${on ? "off" : "on"}`}
+            onClick={flip}
+          >
+            {on ? "off" : "on"}
+          </Button>
+        </div>
+      </li>
+    );
+  });
+}
+
+const Row = memo(function Row({
+  unit,
+  heads,
+  editable,
+}: {
+  unit: Unit;
+  heads: Head[];
+  editable: boolean;
+}) {
+  const chosen = useDesk((d) => d.chosen === unit.id && d.panel === "unit");
+  const solo = useDesk((d) => d.solo);
+  const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit.id));
+  const light = useLight();
+  const head = heads.find((h) => h.key === unit.head);
+  const dark = solo ? solo !== unit.id : !unit.on;
+  return (
+    <li
+      className={`mb-1 rounded border ${chosen ? "border-lamp bg-raised" : "border-transparent hover:bg-panel"}`}
+    >
+      <button
+        type="button"
+        aria-current={chosen}
+        onClick={() => choose(unit.id)}
+        className={`block w-full px-2 pt-1.5 text-left ${dark ? "opacity-55" : ""}`}
+      >
+        <span className="flex items-baseline justify-between gap-2">
+          <b className="truncate">{unit.name}</b>
+          <span className="shrink-0 text-xs">
+            {unit.on
+              ? reading
+                ? light.text(reading.face_lux, reading.face_footcandles)
+                : ""
+              : "off"}
+          </span>
+        </span>
+        <span className="block truncate text-xs text-quiet">
+          {unit.ies ? "from a photometric file" : (head?.name ?? unit.head)}
+        </span>
+      </button>
+      <div className="flex gap-1 px-1 pb-1">
+        <Button
+          look="bare"
+          className="flex-1 text-xs"
+          pressed={solo === unit.id}
+          aria-label={`${unit.name} alone`}
+          onClick={() => setDesk({ solo: solo === unit.id ? null : unit.id })}
+        >
+          alone
+        </Button>
+        <Button
+          look="bare"
+          className="flex-1 text-xs"
+          disabled={!editable}
+          aria-label={`${unit.name} ${unit.on ? "off" : "on"}`}
+          onClick={() => toggleOn(unit.id)}
+        >
+          {unit.on ? "off" : "on"}
+        </Button>
+      </div>
+    </li>
+  );
+});

@@ -1,0 +1,121 @@
+import { beforeEach, expect, test, vi } from "vitest";
+import {
+  clampDimmer,
+  dimBy,
+  finishNudge,
+  placePolar,
+  polarOf,
+  RING_THIRD,
+  setHeight,
+  toggleOn,
+  unitKey,
+} from "./gestures";
+import { bring, strike } from "./rigging";
+import { head, openSmall, record } from "../frame/scene.fixture";
+import { act, adopt, readDesk, setDesk, settle, withUnit } from "../store";
+
+const unit = (id = "k") => readDesk().draft!.units.find((u) => u.id === id)!;
+
+beforeEach(() => openSmall());
+
+test("round the face keeps height and distance", () => {
+  const before = polarOf(unit())!;
+  placePolar("k", (p) => ({ angle: p.angle + 10 }));
+  const after = polarOf(unit())!;
+  expect(after.angle).toBeCloseTo(before.angle + 10, 2);
+  expect(after.height).toBeCloseTo(before.height, 2);
+  expect(after.distance).toBeCloseTo(before.distance, 3);
+});
+
+test("three thirds of a ring are a stop by distance", () => {
+  const before = polarOf(unit())!.distance;
+  for (let k = 0; k < 3; k++) unitKey("k", "Key", { key: "ArrowUp", shiftKey: false });
+  expect(2 * Math.log2(polarOf(unit())!.distance / before)).toBeCloseTo(1, 2);
+  expect(RING_THIRD ** 6).toBeCloseTo(2, 9);
+  finishNudge();
+});
+
+test("angles past the back come round, nothing comes nearer than 20 cm", () => {
+  placePolar("k", () => ({ angle: 185 }));
+  expect(polarOf(unit())!.angle).toBeCloseTo(-175, 2);
+  placePolar("k", () => ({ distance: 0.01 }));
+  expect(polarOf(unit())!.distance).toBeCloseTo(0.2, 3);
+});
+
+test("the dimmer moves in stops and ends at full and at dark", () => {
+  dimBy("k", 1 / 3);
+  expect(Math.log2(unit().dimmer / 0.5)).toBeCloseTo(1 / 3, 9);
+  dimBy("k", 5);
+  expect(unit().dimmer).toBe(1);
+  dimBy("k", -12);
+  expect(unit().dimmer).toBe(0);
+  dimBy("k", 1 / 3);
+  expect(unit().dimmer).toBeCloseTo(2 ** -10, 9);
+  expect(clampDimmer(3)).toBe(1);
+});
+
+test("repeated keys are one gesture, another key another", () => {
+  vi.useFakeTimers();
+  for (let k = 0; k < 4; k++) unitKey("k", "Key", { key: "ArrowLeft", shiftKey: false });
+  expect(readDesk().queue).toHaveLength(0);
+  unitKey("k", "Key", { key: "PageUp", shiftKey: true });
+  expect(readDesk().queue.map((g) => g.gesture)).toEqual(["Key round the face"]);
+  vi.advanceTimersByTime(600);
+  expect(readDesk().queue.map((g) => g.gesture)).toEqual(["Key round the face", "Key up"]);
+  expect(unit().position[2]).toBeCloseTo(2.01, 6);
+  expect(unitKey("k", "Key", { key: "q", shiftKey: false })).toBe(false);
+  vi.useRealTimers();
+});
+
+test("a gesture that changes nothing is none", () => {
+  settle("nothing");
+  expect(readDesk().queue).toHaveLength(0);
+  setHeight("k", 2.5);
+  settle("height");
+  settle("height again");
+  expect(readDesk().queue).toHaveLength(1);
+});
+
+test("a viewer changes nothing", () => {
+  openSmall("viewer");
+  act(
+    withUnit("k", () => ({ dimmer: 1 })),
+    "x",
+  );
+  toggleOn("k");
+  expect(unit().dimmer).toBe(0.5);
+  expect(readDesk().queue).toHaveLength(0);
+});
+
+test("units come in at their usual places, inside the room, in their own white", () => {
+  bring(head);
+  const fill = unit("u2");
+  expect([fill.role, fill.name, fill.cct]).toEqual(["fill", "Fill", 5000]);
+  expect(polarOf(fill)!.angle).toBeCloseTo(40, 0);
+  bring(head);
+  bring(head);
+  bring(head);
+  const units = readDesk().draft!.units;
+  expect(units.map((u) => u.name)).toEqual(["Key", "Fill", "Edge", "Background", "Background 2"]);
+  expect(units[3]!.aim).toEqual([3, 0, 1.2]);
+  for (const {
+    position: [x, y, z],
+  } of units)
+    expect(x > 0.2 && x < 5.8 && y > 0.2 && y < 6.8 && z > 0.1 && z < 2.95).toBe(true);
+  expect(new Set(units.map((u) => u.id)).size).toBe(5);
+});
+
+test("a struck unit is gone and another is chosen", () => {
+  bring(head);
+  strike("u2");
+  expect(readDesk().draft!.units.map((u) => u.id)).toEqual(["k"]);
+  expect(readDesk().chosen).toBe("k");
+  expect(readDesk().queue.at(-1)!.gesture).toBe("Fill struck");
+});
+
+test("a record that comes back keeps what was chosen", () => {
+  bring(head);
+  setDesk({ chosen: "u2", solo: "u2" });
+  adopt(record());
+  expect([readDesk().chosen, readDesk().solo]).toEqual(["k", null]);
+});
