@@ -7,8 +7,8 @@ import numpy as np
 
 from moth.colour import LUMINANCE
 from moth.document import load
-from moth.transport import light_of, meter_light, sources
-from moth.world import build_world
+from moth.transport import Way, light_of, meter_light, sources
+from moth.world import build_world, pieces
 
 BLACK = {"reflectance": 0.0}
 BLACK_ROOM = dict.fromkeys(("floor", "ceiling", "north", "south", "east", "west"), BLACK)
@@ -68,10 +68,16 @@ class Held:
 
 
 def ways(scene, position, direction, receiver="disc", source=0):
-    """What a source of a set-up brings to a meter [lx], by the way it takes."""
+    """What a source of a set-up brings to a meter [lx], by the way it takes: "lamp", "mirror",
+    "room", or the id of a piece of grip or a window.
+    """
     direction = tuple(np.asarray(direction, float) / np.linalg.norm(direction))
     world = build_world(scene)
     found = meter_light(
         world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver)
     )
-    return {way: float(rgb @ LUMINANCE) for way, rgb in found.items()}
+    names = [piece.id for piece in pieces(scene)]
+    return {
+        names[route.piece] if route.way == Way.SHEET else route.way.value: float(rgb @ LUMINANCE)
+        for route, rgb in found.items()
+    }

@@ -32,9 +32,9 @@ class Meter:
 def levels(setup):
     """What each source's full light is multiplied by."""
     out = {u.id: u.dimmer * u.on for u in setup.units}
-    out["sky"] = setup.sky.level / FULL_SKY * setup.sky.on
+    out["@sky"] = setup.sky.level / FULL_SKY * setup.sky.on
     if setup.sky.sun:
-        out["sun"] = setup.sky.sun.level / FULL_SUN
+        out["@sun"] = setup.sky.sun.level / FULL_SUN
     return out
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..colour import unit_gain
 from ..photometry import HEADS, gel_of
-from ..transport import FULL_SKY, FULL_SUN
+from ..transport import FULL_SKY, FULL_SUN, SKY, SUN
 
 
 def source_levels(setup):
@@ -21,7 +21,7 @@ def source_levels(setup):
     Returns
     -------
     dict of str to float
-        Unit id, "sky", "sun" -> dimmer, zero when off; above one where the sky is brighter than the
+        Id of a source -> dimmer, zero when off; above one where the sky is brighter than the
         layers' own.
 
     Examples
@@ -44,9 +44,9 @@ def source_levels(setup):
     """
     levels = {u.id: u.dimmer * u.on for u in setup.units}
     if setup.room.outdoors or setup.openings:
-        levels["sky"] = setup.sky.level / FULL_SKY * setup.sky.on
+        levels[SKY] = setup.sky.level / FULL_SKY * setup.sky.on
         if setup.sky.sun:
-            levels["sun"] = setup.sky.sun.level / FULL_SUN * setup.sky.sun.on
+            levels[SUN] = setup.sky.sun.level / FULL_SUN * setup.sky.sun.on
     return levels
 
 
@@ -79,7 +79,7 @@ def source_colours(setup, balance, tint=0.0):
             hue = np.array(colorsys.hsv_to_rgb(unit.hue / 360, 1, 1)) ** 2.2
             colours[unit.id] = colours[unit.id] * (1 - unit.saturation + unit.saturation * hue)
     if setup.room.outdoors or setup.openings:
-        colours["sky"] = unit_gain(setup.sky.cct, 0, balance, tint)
+        colours[SKY] = unit_gain(setup.sky.cct, 0, balance, tint)
         if setup.sky.sun:
-            colours["sun"] = unit_gain(setup.sky.sun.cct, 0, balance, tint)
+            colours[SUN] = unit_gain(setup.sky.sun.cct, 0, balance, tint)
     return colours

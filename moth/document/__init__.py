@@ -2,6 +2,10 @@
 
 from .bare import bare
 from .model import (
+    BACKDROP,
+    SKY,
+    SUN,
+    WINDOW,
     Attachment,
     Camera,
     Figure,
@@ -26,10 +30,15 @@ from .model import (
     Unit,
 )
 from .polar import Polar, from_polar, to_polar
-from .reading import LARGEST_DOCUMENT, load, parse, schema, upgrade
+from .reading import LARGEST_DOCUMENT, load, parse, schema
+from .upgrades import upgrade
 
 __all__ = [
+    "BACKDROP",
     "LARGEST_DOCUMENT",
+    "SKY",
+    "SUN",
+    "WINDOW",
     "Attachment",
     "Camera",
     "Figure",

@@ -1,4 +1,4 @@
-"""Models of the set-up document, schema version 4.
+"""Models of the set-up document, schema version 5.
 
 Lengths are metres, Z is up, angles are degrees. The room is a box with a corner at
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
@@ -7,6 +7,8 @@ the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+
+from .upgrades import NEWEST, upgrade
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Metres = Annotated[float, Field(allow_inf_nan=False, ge=-200, le=200)]
@@ -20,7 +22,15 @@ Colour = tuple[
 Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=0.98)]
 Span = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=12)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
-Id = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
+
+
+ID = r"[a-z0-9][a-z0-9-]{0,39}"
+SKY, SUN, BACKDROP = "@sky", "@sun", "@backdrop"
+"""Names of what is no item of a list: no id may begin so."""
+WINDOW = "window:"
+"""Before the id of an opening where a unit could be meant."""
+Id = Annotated[str, Field(pattern=f"^{ID}$")]
+Thing = Annotated[str, Field(pattern=f"^({SUN}|{BACKDROP}|({WINDOW})?{ID})$")]
 
 
 class Model(BaseModel):
@@ -300,11 +310,11 @@ class Mark(Model):
 
 
 class Fixed(Model):
-    """Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop";
-    `stops` is where it should sit about middle grey.
+    """Something whose light cannot be dimmed: the id of a unit, "window:" and the id of an opening,
+    "@sun" or "@backdrop"; `stops` is where it should sit about middle grey.
     """
 
-    thing: Id
+    thing: Thing
     stops: Annotated[float, Field(ge=-8, le=10)] = 2.0
 
 
@@ -373,7 +383,7 @@ class Order(Model):
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[4] = 4
+    schema_version: Literal[5] = 5
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()
@@ -391,6 +401,13 @@ class Setup(Model):
     fixed: Annotated[tuple[Fixed, ...], Field(max_length=12)] = ()
     profile: Profile | None = None
     order: Order | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def newest(cls, data):
+        # A version that nobody knows is left for its own field to refuse.
+        known = isinstance(data, dict) and data.get("schema_version") in range(1, NEWEST)
+        return upgrade(data) if known else data
 
     @model_validator(mode="after")
     def ids_differ(self):

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from ..errors import DocumentError
 from .model import Setup
+from .upgrades import upgrade
 
 LARGEST_DOCUMENT = 2_000_000
 """Bytes; a larger document is refused before it is parsed."""
@@ -45,7 +46,10 @@ def load(data):
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
-    data = upgrade(data)
+    try:
+        data = upgrade(data)
+    except ValueError as error:
+        raise DocumentError(str(error), "schema_version") from None
     try:
         return Setup.model_validate(data)
     except ValidationError as error:
@@ -56,29 +60,6 @@ def load(data):
         raise DocumentError(
             sentence[0].upper() + sentence[1:] + "." + tail, _place(first["loc"])
         ) from None
-
-
-def upgrade(data):
-    """A document of an older version as one of the newest; the mapping given stays as it is.
-
-    Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's
-    curve, native index,
-    filters, focus and guides, version 4 what is fixed, targets, the order of work and eyelines: an
-    older document
-    has none, and the defaults are what it meant.
-
-    Examples
-    --------
-    >>> upgrade({"schema_version": 1})
-    {'schema_version': 4}
-    """
-    version = data.get("schema_version")
-    if isinstance(version, bool) or version not in (1, 2, 3, 4):
-        raise DocumentError(
-            f"This file is of version {version}; this program reads versions 1 to 4.",
-            "schema_version",
-        )
-    return {**data, "schema_version": 4}
 
 
 def parse(text):

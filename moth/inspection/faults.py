@@ -4,7 +4,7 @@ import numpy as np
 
 from ..colour import LUMINANCE
 from ..photometry import ATTACHMENTS, HEADS
-from ..world import anchor
+from ..world import anchor, pieces
 
 MISSED = 0.55
 """Share of the light beside a cloth or board that is worth a word."""
@@ -54,35 +54,34 @@ def faults_of(setup, unit, world, light, carried, full):
     place, aim = np.asarray(unit.position, float), np.asarray(unit.aim, float)
     forward = (aim - place) / np.linalg.norm(aim - place)
     face = anchor(setup)
-    names = {g.id: g.name for g in setup.grip}
-    kinds = {g.id: g.kind for g in setup.grip}
-    on_way = {world.sheets[k].id for k, _, _ in carried}
+    on_way = {world.sheets[k].piece for k, _, _ in carried}
     for sheet in world.sheets:
-        if sheet.id not in names:
+        piece = _grip_of(setup, sheet)
+        if piece is None:
             continue
         to = sheet.centre - place
         away = float(np.linalg.norm(to))
         ahead = float(to @ forward)
-        if kinds[sheet.id] == "frame" and ahead < 0 and away < 1.5 and sheet.id not in on_way:
+        if piece.kind == "frame" and ahead < 0 and away < 1.5 and sheet.piece not in on_way:
             found.append(
-                f"{names[sheet.id]} stands behind this lamp: its light does not reach the cloth."
+                f"{piece.name} stands behind this lamp: its light does not reach the cloth."
             )
         if away < head.distance and ahead > 0:
             found.append(
-                f"{names[sheet.id]} is {away:.1f} m from the lamp; keep at least"
+                f"{piece.name} is {away:.1f} m from the lamp; keep at least"
                 f" {head.distance:.1f} m. Hot: local codes and licensed people decide."
             )
     if carried:
-        found += _misses(unit, world, light, carried, names)
+        found += _misses(setup, world, light, carried)
     for k, _, _ in carried:
         sheet = world.sheets[k]
-        if sheet.id not in names or sheet.material.transmission > 0.05 or k != carried[-1][0]:
+        piece = _grip_of(setup, sheet)
+        if piece is None or sheet.material.transmission > 0.05 or k != carried[-1][0]:
             continue
         side = np.sign(float((place - sheet.centre) @ sheet.normal))
         if side * float((face - sheet.centre) @ sheet.normal) < 0:
             found.append(
-                f"{names[sheet.id]} is lit on the side turned away from the face: turn it, or the"
-                " lamp."
+                f"{piece.name} is lit on the side turned away from the face: turn it, or the lamp."
             )
     emitter = light.emitters[0]
     straight = float(emitter.table.max()) / max(float(((face - place) ** 2).sum()), 0.01)
@@ -94,15 +93,21 @@ def faults_of(setup, unit, world, light, carried, full):
     return found
 
 
-def _misses(unit, world, light, carried, names):
+def _grip_of(setup, sheet):
+    """The piece of grip a sheet belongs to, None for a window's."""
+    return setup.grip[sheet.piece] if sheet.piece < len(setup.grip) else None
+
+
+def _misses(setup, world, light, carried):
     """A word where most of the beam goes past the first cloth or board."""
     k = carried[0][0]
     sheet, p = world.sheets[k], world.patches
     flux = float(((light.lit @ LUMINANCE) * p.area)[(p.sheet == k)].sum())
     total = float(((light.lit @ LUMINANCE) * p.area).sum())
-    if sheet.id in names and total > 0 and flux < (1 - MISSED) * total and flux > 0:
+    piece = _grip_of(setup, sheet)
+    if piece and total > 0 and flux < (1 - MISSED) * total and flux > 0:
         return [
-            f"{100 * (1 - flux / total):.0f} % of its light goes past {names[sheet.id]}: narrow the"
+            f"{100 * (1 - flux / total):.0f} % of its light goes past {piece.name}: narrow the"
             " beam, come nearer, or take a larger one."
         ]
     return []
@@ -127,6 +132,4 @@ def _met(setup, world, place, forward):
     if body <= furniture + figures:
         return f"the body of '{setup.figures[body - 1 - furniture].name}'"
     sheet = world.sheets[body - 1 - furniture - figures]
-    return next(
-        (f"'{g.name}'" for g in (*setup.grip, *setup.openings) if g.id == sheet.id), "a cloth"
-    )
+    return f"'{pieces(setup)[sheet.piece].name}'"

@@ -17,10 +17,10 @@ from ..metering import (
     ways_at,
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
-from ..transport import light_of, sources
+from ..transport import LAMP, MIRROR, ROOM, light_of, sources
 from ..transport.field import field
 from ..units import difference_words, footcandles, stops
-from ..world import anchor, build_world
+from ..world import anchor, build_world, pieces
 from .faults import faults_of
 
 NOSE = 0.03
@@ -124,6 +124,17 @@ def _widths(offsets, levels):
     return out
 
 
+_ROUTE_NAMES = {
+    LAMP: "straight from the lamp",
+    MIRROR: "by mirror",
+    ROOM: "walls, furniture, people",
+}
+
+
+def _route_name(setup, route):
+    return _ROUTE_NAMES.get(route) or pieces(setup)[route.piece].name
+
+
 def inspect_unit(setup, unit_id, step="third"):
     """What is to be known of one unit's light.
 
@@ -156,12 +167,6 @@ def inspect_unit(setup, unit_id, step="third"):
     colour = source_colours(setup, NEUTRAL)[unit.id]
     origin = origin_of(setup, world, source)
     ways = ways_at(world, source, at_head(setup, origin.place))
-    names = {
-        "lamp": "straight from the lamp",
-        "mirror": "by mirror",
-        "room": "walls, furniture, people",
-        **{g.id: g.name for g in (*setup.grip, *setup.openings)},
-    }
     rgb = sum(ways.values()) * colour
     full = float(rgb @ LUMINANCE)
     lux = full * gain
@@ -169,7 +174,7 @@ def inspect_unit(setup, unit_id, step="third"):
     carried = path_sheets(world, light)
     surfaces = [
         (
-            names[world.sheets[k].id],
+            pieces(setup)[world.sheets[k].piece].name,
             world.sheets[k].material.name,
             world.sheets[k].centre,
             middle,
@@ -189,12 +194,12 @@ def inspect_unit(setup, unit_id, step="third"):
         "stop_words": words,
         "ways": [
             {
-                "name": names[way],
+                "name": _route_name(setup, route),
                 "share": (
                     float(value @ LUMINANCE) / max(float(sum(ways.values()) @ LUMINANCE), 1e-12)
                 ),
             }
-            for way, value in sorted(ways.items(), key=lambda w: -float(w[1] @ LUMINANCE))
+            for route, value in sorted(ways.items(), key=lambda w: -float(w[1] @ LUMINANCE))
             if float(value @ LUMINANCE) > 1e-3 * float(sum(ways.values()) @ LUMINANCE)
         ],
         "stages": _stages(setup, unit, surfaces, full, colour, step),

@@ -1,16 +1,23 @@
 """Exposing for what cannot be dimmed, and what that asks of the units that can."""
 
 from ..camera import key_level, set_for, stops_over_grey
+from ..document import BACKDROP, WINDOW
 from ..metering import lay_out
+from ..transport import SKY, SUN
 from ..units import amount_words, footcandles, stops
 
-SKY_WORDS = {"sun": "the sun", "sky": "the sky", "backdrop": "the backdrop"}
+BUILT_IN = {SUN: "the sun", SKY: "the sky", BACKDROP: "the backdrop"}
 
 
 def name_of(setup, thing):
     """What a fixed thing is called."""
-    named = {u.id: u.name for u in (*setup.units, *setup.openings)}
-    return named.get(thing) or SKY_WORDS.get(thing, thing)
+    named = {u.id: u.name for u in setup.units} | {window_key(o): o.name for o in setup.openings}
+    return named.get(thing) or BUILT_IN.get(thing, thing)
+
+
+def window_key(opening):
+    """What an opening is called among fixed things: its id may be a unit's too."""
+    return WINDOW + opening.id
 
 
 def can_be_fixed(setup):
@@ -22,12 +29,13 @@ def can_be_fixed(setup):
     >>> from moth.document import bare
     >>> s = bare()
     >>> can_be_fixed(s)
-    [('backdrop', 'the backdrop')]
+    [('@backdrop', 'the backdrop')]
     """
-    things = [u.id for u in setup.units if u.role == "practical"] + [o.id for o in setup.openings]
+    things = [u.id for u in setup.units if u.role == "practical"]
+    things += [window_key(o) for o in setup.openings]
     if (setup.openings or setup.room.outdoors) and setup.sky.sun:
-        things.append("sun")
-    things += ["backdrop"] + [u.id for u in setup.units if u.role != "practical"]
+        things.append(SUN)
+    things += [BACKDROP] + [u.id for u in setup.units if u.role != "practical"]
     return [(t, name_of(setup, t)) for t in things]
 
 
@@ -56,7 +64,8 @@ def read_fixed(setup, picture, step="third"):
     full = ready.full([mark])[:, 0]
     fixed = {f.thing for f in setup.fixed}
     for thing in setup.fixed:
-        signal = picture.signal(thing.thing) if thing.thing in picture.parts else None
+        pixels = picture.things.get(thing.thing)
+        signal = None if pixels is None else picture.signal_in(pixels)
         row = {
             "thing": thing.thing,
             "name": name_of(setup, thing.thing),

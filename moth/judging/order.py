@@ -12,10 +12,10 @@ from ..document import Order, Setup, Step
 from ..inspection import inspect_unit
 from ..materials import FINISHES
 from ..metering import OFF_SKIN, LaidOut, lay_out, read_setup
-from ..transport import light_of, mirrored_light, project
+from ..transport import SKY, SUN, light_of, mirrored_light, project
 from ..units import amount_words
 from ..world import landmarks
-from .fixed import name_of, read_fixed
+from .fixed import name_of, read_fixed, window_key
 from .picture import Picture
 from .targets import headroom, mover, read_targets
 
@@ -264,7 +264,7 @@ def _own_light(bench):
 
 def _keep(bench):
     fixed = {f.thing for f in bench.setup.fixed}
-    windows = bool(fixed & {o.id for o in bench.setup.openings})
+    windows = bool(fixed & {window_key(o) for o in bench.setup.openings})
     mark = next(m for m in bench.told["marks"] if m["id"] == "key-side")
     open_: list[tuple[str, str]] = []
     kept: list[tuple[str, str]] = []
@@ -273,7 +273,7 @@ def _keep(bench):
         said = f"{name_of(bench.setup, name)} brings {100 * share:.0f} % of the key side"
         (
             kept
-            if dimmed or name in fixed or (windows and name in ("sky", "sun")) or share < 1 / 16
+            if dimmed or name in fixed or (windows and name in (SKY, SUN)) or share < 1 / 16
             else open_
         ).append((name, said))
     if open_:
@@ -284,8 +284,8 @@ def _keep(bench):
         return (
             False,
             words,
-            "unit" if open_[0][0] not in ("sky", "sun") else "room",
-            open_[0][0] if open_[0][0] not in ("sky", "sun") else None,
+            "unit" if open_[0][0] not in (SKY, SUN) else "room",
+            open_[0][0] if open_[0][0] not in (SKY, SUN) else None,
             None,
         )
     return (
@@ -575,7 +575,7 @@ def _instruments(bench):
     mixed = bench.picture.mix.ravel()
     held = np.ones(len(mixed), bool)
     for thing in bench.setup.fixed:
-        held[bench.picture.parts[thing.thing]] = False
+        held[bench.picture.things[thing.thing]] = False
     clipped = float(((mixed >= signal_at(headroom(bench.ready.camera))) & held).mean())
     if clipped > CLIPPED:
         return (

@@ -9,6 +9,7 @@ from scipy import ndimage
 
 from ..camera import frame_exposure, source_colours, source_levels
 from ..colour import LUMINANCE
+from ..document import BACKDROP, WINDOW
 from ..engine.caching import Keyed, kept
 from ..metering import lay_out
 from ..transport import layer_key, project, render_layer, see, sources
@@ -61,10 +62,9 @@ class Picture:
     state: np.ndarray
     """(sources,) levels in the mix."""
     parts: dict
-    """Key of :data:`PARTS`, or id of a fixed thing -> (k,) pixels; empty where it is not in the
-    picture.
-    """
-
+    """Key of :data:`PARTS` -> (k,) pixels; empty where it is not in the picture."""
+    things: dict
+    """What is fixed, as the document names it -> (k,) pixels."""
     seen: frozenset
     """Sources that stand in the picture themselves."""
 
@@ -79,7 +79,9 @@ class Picture:
 
     def by_source(self, part):
         """(sources,) mean signal that each at full brings to a part."""
-        pixels = self.parts[part]
+        return self._by_source(self.parts[part])
+
+    def _by_source(self, pixels):
         return (
             self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1)
             if len(pixels) and self.ids
@@ -88,7 +90,11 @@ class Picture:
 
     def signal(self, part):
         """Mean linear signal of a part; None when it is not in the picture."""
-        return float(self.state @ self.by_source(part)) if len(self.parts[part]) else None
+        return self.signal_in(self.parts[part])
+
+    def signal_in(self, pixels):
+        """Mean linear signal of some pixels; None for no pixels."""
+        return float(self.state @ self._by_source(pixels)) if len(pixels) else None
 
 
 def picture_of(setup, layers=None):
@@ -124,13 +130,12 @@ def picture_of(setup, layers=None):
     state = np.array([levels[name] for name in ids])
     mixed = state @ full if len(ids) else np.zeros(height * width)
     seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
-    return Picture(
-        ids, full.reshape(len(ids), height, width), state, _parts(setup, ready, layers, mixed), seen
-    )
+    parts, things = _parts(setup, ready, layers, mixed)
+    return Picture(ids, full.reshape(len(ids), height, width), state, parts, things, seen)
 
 
 def _parts(setup, ready, layers, mixed):
-    """Pixels of each part of the picture."""
+    """Pixels of each part of the picture, and of each fixed thing."""
     world, camera, (width, height) = ready.world, ready.camera, SIZE
     view = see(world, setup, camera, SIZE)
     first = np.full(width * height, -1)
@@ -155,9 +160,10 @@ def _parts(setup, ready, layers, mixed):
     )
     tall = max(3.0, abs(chin[1] - crown[1]) * height) if crown and chin else height / 5
     sky = (patch >= 0) & (world.patches.sky[patch, 2] != 0)
-    openings = {o.id for o in setup.openings}
     sheet = np.where(patch >= 0, world.patches.sheet[patch], -1)
-    window = sky | np.isin(sheet, [k for k, s in enumerate(world.sheets) if s.id in openings])
+    window = sky | np.isin(
+        sheet, [k for k, s in enumerate(world.sheets) if s.piece >= len(setup.grip)]
+    )
     beside = ~anyone & ~lamps & ~window & (body >= 0)
     parts = {name: np.zeros(0, int) for name in PARTS}
     for part, mark in (("skin", "key-side"), ("shadow", "fill-side")):
@@ -180,16 +186,18 @@ def _parts(setup, ready, layers, mixed):
     inside = np.arange(width * height)
     parts["highlights"] = inside[mixed >= np.quantile(mixed, 0.995)]
     parts["floor"] = inside[mixed <= np.quantile(mixed, 0.05)]
-    for thing in setup.fixed:
-        parts[thing.thing] = _fixed_pixels(
-            setup, camera, thing.thing, layers, window, parts["backdrop"], columns, rows, mixed
+    things = {
+        f.thing: _fixed_pixels(
+            setup, camera, f.thing, layers, window, parts["backdrop"], columns, rows, mixed
         )
-    return parts
+        for f in setup.fixed
+    }
+    return parts, things
 
 
 def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows, mixed):
     """Pixels in which something that cannot be dimmed is seen."""
-    if thing == "backdrop":
+    if thing == BACKDROP:
         return backdrop
     if thing in layers:
         # A lamp itself, where it stands in the picture; light of the sun or of a lamp out of it,
@@ -199,7 +207,7 @@ def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows,
             return own
         lit = (layers[thing].surfaces @ LUMINANCE).ravel()
         return np.flatnonzero((lit >= np.quantile(lit, 0.99)) & (lit > 0))
-    opening = next((o for o in setup.openings if o.id == thing), None)
+    opening = next((o for o in setup.openings if WINDOW + o.id == thing), None)
     if opening is None:
         return np.zeros(0, int)
     corners = project_far(camera, opening_corners(setup, opening))

@@ -146,7 +146,7 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
             )
     places += [
         Place(
-            m.id,
+            f"mark:{m.id}",
             m.name,
             m.position,
             tuple(unit_vector(np.asarray(m.direction, float))),

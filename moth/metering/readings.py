@@ -9,7 +9,7 @@ from ..colour import LUMINANCE
 from ..document import Camera, Setup, Unit, to_polar
 from ..engine.caching import Keyed, kept
 from ..photometry import HEADS, lamp_of
-from ..transport import light_key, light_of, meter_light, sources
+from ..transport import ROOM, light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import World, anchor, build_world
 from .marks import at_head, key_unit, standard_marks
@@ -37,7 +37,7 @@ def ways_at(world, source, place):
 
     Returns
     -------
-    dict of str to ndarray, shape (3,)
+    dict of moth.transport.Route to ndarray, shape (3,)
         See :func:`moth.transport.meter_light`.
     """
     key = light_key(world, source), tuple(place.position), tuple(place.direction), place.receiver
@@ -137,7 +137,7 @@ def full_levels(setup, world, places, found):
             # The hand that shades a lamp keeps off its cloth and board too; what the walls send
             # still comes.
             shaded = place.shaded == source.id
-            levels[i, j] = sum(rgb for way, rgb in ways.items() if way == "room" or not shaded)
+            levels[i, j] = sum(rgb for route, rgb in ways.items() if route == ROOM or not shaded)
         levels[i] *= colours[source.id]
     return levels
 
@@ -314,9 +314,8 @@ def _sentence(setup, key, marks, index, ratios, only):
     text = f"Key side {key_side['stop_words']}"
     combined = ratios["combined"]
     if only:
-        return (
-            text + f", {next((u.name for u in setup.units if u.id == only), f'the {only}')} alone"
-        )
+        name = next((u.name for u in setup.units if u.id == only), f"the {only.lstrip('@')}")
+        return text + f", {name} alone"
     if combined["ratio"] is None:
         return text + f", {combined['words']}"
     under = difference_words(abs(combined["stops"])).lstrip("+")

@@ -204,8 +204,8 @@ def _by_board(setup, at, target, school):
     unit, face, ready = setup.units[at], anchor(setup), lay_out(setup)
     source = next(f for f in ready.found if f.id == unit.id)
     origin = origin_of(setup, ready.world, source)
-    sheet = ready.world.sheets[origin.sheet].id if origin.kind == "sheet" else None
-    which = next((k for k, g in enumerate(setup.grip) if g.id == sheet), None)
+    piece = ready.world.sheets[origin.sheet].piece if origin.kind == "sheet" else None
+    which = piece if piece is not None and piece < len(setup.grip) else None
     if which is None:
         raise MothError(
             f"{unit.name} lights the face by no board or frame that could be moved: aim it into one"

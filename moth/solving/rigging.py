@@ -65,12 +65,7 @@ def _tuple(point):
 
 
 def _new_id(setup, stem):
-    taken = (
-        {g.id for g in setup.grip}
-        | {u.id for u in setup.units}
-        | {o.id for o in setup.openings}
-        | {"sky", "sun", "room", "lamp"}
-    )
+    taken = {g.id for g in setup.grip}
     for k in range(1, 100):
         name = stem if k == 1 else f"{stem}-{k}"
         if name not in taken:

@@ -6,18 +6,26 @@ from .encoding import decode_layer, encode_layer
 from .layers import Layer, layer_key, mirrored_light, render_layer
 from .light import Light, light_key, light_of
 from .points import receive
-from .sources import FULL_SKY, FULL_SUN, Source, sources
+from .sources import FULL_SKY, FULL_SUN, SKY, SUN, Source, sources
 from .view import SENSOR_WIDTH, View, half_spread, project, see, sensor_width, view_key
+from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 __all__ = [
     "FULL_SKY",
     "FULL_SUN",
+    "LAMP",
+    "MIRROR",
+    "ROOM",
     "SENSOR_WIDTH",
+    "SKY",
+    "SUN",
     "Emitter",
     "Layer",
     "Light",
+    "Route",
     "Source",
     "View",
+    "Way",
     "build_emitter",
     "decode_layer",
     "emitter_key",

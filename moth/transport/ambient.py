@@ -14,6 +14,7 @@ from .glow import glow_visibility, shine
 from .kernels import OFF_SURFACE
 from .points import receive
 from .walks import hemisphere, walk
+from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 METER_RAYS = 8192
 GATHER_RAYS = 160
@@ -55,10 +56,8 @@ def meter_light(world, light, place):
 
     Returns
     -------
-    dict of str to ndarray, shape (3,)
-        Linear BT.709 parts [lx] of the lamp itself ("lamp"), of mirrors ("mirror"), of each sheet
-        by its id,
-        and of walls, furniture and people ("room").
+    dict of moth.transport.ways.Route to ndarray, shape (3,)
+        Linear BT.709 parts [lx].
     """
     position, direction, dome = (
         np.array([place.position], float),
@@ -67,13 +66,13 @@ def meter_light(world, light, place):
     )
     ways: dict = {}
 
-    def add(name, rgb):
-        ways[name] = ways.get(name, np.zeros(3)) + rgb
+    def add(route, rgb):
+        ways[route] = ways.get(route, np.zeros(3)) + rgb
 
     for emitter in light.emitters:
         level = receive(world, emitter, position, direction, [dome])[0]
         add(
-            "mirror" if emitter.via is not None and not emitter.through else "lamp",
+            MIRROR if emitter.via is not None and not emitter.through else LAMP,
             np.full(3, level),
         )
     for k, glow in enumerate(light.glows):
@@ -96,14 +95,14 @@ def meter_light(world, light, place):
         )
         if out.max() > 0:
             out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
-        add(world.sheets[glow.sheet].id if glow.sheet >= 0 else "room", out[0])
+        add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else ROOM, out[0])
     seen, past = _meter_view(
         Keyed(
             content_hash("meter-1", world.key, place.position, place.direction, place.receiver),
             (world, place),
         )
     )
-    add("room", seen @ light.rest + past @ light.radiosity)
+    add(ROOM, seen @ light.rest + past @ light.radiosity)
     return ways
 
 

@@ -415,8 +415,7 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
         return []
     normal = (mesh.flat[first[hot]] * p.side[hot, None]).round(2)
     # A wall's patches lie in one plane; all slats of a blind that face the same way are one source.
-    owners = {name: k for k, name in enumerate(dict.fromkeys(s.id for s in world.sheets))}
-    owner = np.array([owners[s.id] + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
+    owner = np.array([s.piece + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
     offset = np.where(
         owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2)
     )[:, None]

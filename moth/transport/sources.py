@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..document import SKY, SUN
 from ..engine.caching import content_hash
 from ..photometry import from_function
 from ..world import PANE_OFF, opening_place
@@ -153,7 +154,7 @@ def _through(setup, sun, opening):
 
 
 def sources(setup):
-    """Everything that sends light, in the order of the list on screen: units, then "sky" and "sun".
+    """Everything that sends light, in the order of the list on screen: units, then SKY and SUN.
 
     Parameters
     ----------
@@ -177,7 +178,7 @@ def sources(setup):
     ...     ]
     ... )
     >>> [source.id for source in sources(s)]
-    ['sky']
+    ['@sky']
     """
     found = [
         Source(u.id, emitter_key(u), (build_emitter(u, f"units[{at}]"),))
@@ -195,7 +196,7 @@ def sources(setup):
             )
         )
         found.append(
-            Source("sky", content_hash("sky-1", shape), windows, luminance if outdoors else None)
+            Source(SKY, content_hash("sky-1", shape), windows, luminance if outdoors else None)
         )
         if sky.sun:
             sun = _sun(setup, sky.sun)
@@ -205,8 +206,6 @@ def sources(setup):
                 else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
             )
             found.append(
-                Source(
-                    "sun", content_hash("sun-2", shape), tuple(b for b in beams if b is not None)
-                )
+                Source(SUN, content_hash("sun-2", shape), tuple(b for b in beams if b is not None))
             )
     return found

@@ -4,7 +4,7 @@ from .figures import landmarks
 from .geometry import Mesh, World, anchor, build_world, world_key
 from .placement import check_placement
 from .rays import RayScene
-from .sheets import PANE_OFF, Sheet, axes, material_of, opening_place, sheets_of
+from .sheets import PANE_OFF, Sheet, axes, material_of, opening_place, pieces, sheets_of
 
 __all__ = [
     "PANE_OFF",
@@ -19,6 +19,7 @@ __all__ = [
     "landmarks",
     "material_of",
     "opening_place",
+    "pieces",
     "sheets_of",
     "world_key",
 ]

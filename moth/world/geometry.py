@@ -362,9 +362,9 @@ def _add_room(pieces, setup, sheets):
     for name in ["floor"] if room.outdoors else _FACES:
         corner, along, up = (np.array(k) * box for k in _FACES[name])
         normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
-        own = {o.id for o in setup.openings if o.wall == name}
+        own = {len(setup.grip) + k for k, o in enumerate(setup.openings) if o.wall == name}
         panes = [
-            s for s in sheets if s.id in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3
+            s for s in sheets if s.piece in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3
         ]
         v, f, cells = rectangle(
             corner,

@@ -27,8 +27,8 @@ _WALLS = {  # where `along` and `up` are measured, and the way into the room
 class Sheet:
     """A flat rectangle with two faces of one material."""
 
-    id: str
-    """Of the grip or opening it belongs to."""
+    piece: int
+    """Index of what it belongs to: the set-up's grip, then its openings (see :func:`pieces`)."""
     centre: np.ndarray
     right: np.ndarray
     up: np.ndarray
@@ -125,12 +125,12 @@ def _cells(width, height, material):
     return max(2, round(finest * width / longer)), max(2, round(finest * height / longer))
 
 
-def _sheet(id_, position, aim, roll, size, material, cells=None):
+def _sheet(piece, position, aim, roll, size, material, cells=None):
     right, up, normal = axes(position, aim, roll)
     # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's
     # own axes.
     return Sheet(
-        id_,
+        piece,
         np.asarray(position, float),
         right,
         up,
@@ -152,7 +152,7 @@ def _slats(base, pitch, angle, ratio=1.15):
     slat = Material("slat", "Slat, off-white", "board", reflectance=0.6)
     return [
         Sheet(
-            base.id,
+            base.piece,
             base.centre + (k + 0.5 - count / 2) * step * base.up,
             base.right,
             across,
@@ -178,7 +178,9 @@ def _branches(base, seed=5):
         up = np.cross(base.normal, right)
         centre = base.centre + 0.95 * (u * base.half[0] * base.right + v * base.half[1] * base.up)
         leaves.append(
-            Sheet(base.id, centre, right, up, base.normal, (1.8 * size, 0.55 * size), leaf, (1, 1))
+            Sheet(
+                base.piece, centre, right, up, base.normal, (1.8 * size, 0.55 * size), leaf, (1, 1)
+            )
         )
     return leaves
 
@@ -214,6 +216,14 @@ seen aslant, less would hide half of it.
 """
 
 
+def pieces(setup):
+    """What sheets belong to, in the order of :attr:`Sheet.piece`: grip, then openings.
+
+    Light is cached by geometry and knows no names; they are looked up here, at the edge.
+    """
+    return (*setup.grip, *setup.openings)
+
+
 def sheets_of(setup):
     """Every sheet of a set-up: grip first, then windows with what covers them.
 
@@ -233,7 +243,7 @@ def sheets_of(setup):
     sheets = []
     for at, item in enumerate(setup.grip):
         material = material_of(setup, item.material, f"grip[{at}].material")
-        base = _sheet(item.id, item.position, item.aim, item.roll, item.size, material)
+        base = _sheet(at, item.position, item.aim, item.roll, item.size, material)
         if item.kind == "blinds":
             sheets += _slats(base, item.slat_pitch, item.slat_angle)
         elif item.kind == "branches":
@@ -245,10 +255,11 @@ def sheets_of(setup):
     if setup.room.outdoors:
         return sheets
     for at, opening in enumerate(setup.openings):
+        piece = len(setup.grip) + at
         place, inward = opening_place(setup, opening)
         sheets.append(
             _sheet(
-                opening.id,
+                piece,
                 place + GLASS_OFF * inward,
                 place + inward,
                 0.0,
@@ -265,7 +276,7 @@ def sheets_of(setup):
             )
             sheets.append(
                 _sheet(
-                    opening.id,
+                    piece,
                     place + COVER_OFF * inward,
                     place + inward,
                     0.0,
@@ -275,7 +286,7 @@ def sheets_of(setup):
             )
         if opening.blinds:
             base = _sheet(
-                opening.id,
+                piece,
                 place + 0.10 * inward,
                 place + inward,
                 0.0,

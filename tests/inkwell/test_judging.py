@@ -16,7 +16,7 @@ def test_a_draft_is_judged_and_nothing_is_stored(hand, setup):
             "plan": "natural",
             "steps": [{"key": "key"}, {"key": "fill", "state": "skipped", "reason": "no room"}],
         },
-        fixed=[{"thing": "backdrop", "stops": 0}],
+        fixed=[{"thing": "@backdrop", "stops": 0}],
         profile={"name": "Own", "targets": [{"what": "skin", "stops": 0}]},
     )
     told = hand.call("POST", f"{url}/judge", {"document": document, "step": "tenth"}).json()

@@ -115,7 +115,7 @@ def test_grip_and_windows_go_through_the_whole_way(hand, setup):
     look = hand.look(setup.pk, {"client": "t"})
     assert (
         set(look["layers"])
-        == {"key", "fill", "sky", "sun"}
+        == {"key", "fill", "@sky", "@sun"}
         == set(look["levels"])
         == set(look["colours"])
     )
@@ -125,7 +125,7 @@ def test_grip_and_windows_go_through_the_whole_way(hand, setup):
     )
     assert (
         brighter["layers"] == look["layers"]
-        and brighter["levels"]["sky"] == 2 * look["levels"]["sky"]
+        and brighter["levels"]["@sky"] == 2 * look["levels"]["@sky"]
     )  # a level never causes a render
     turned = hand.look(
         setup.pk, {"client": "t", "document": moved(document, "grip", 0, aim=[3.2, 4.4, 1.4])}

@@ -300,11 +300,14 @@ WINDOW = {
 }
 
 
+HELD = {"thing": "window:win", "stops": 2.0}
+
+
 def test_a_window_is_found_in_the_picture_and_held():
-    scene = lit(KEY, openings=[WINDOW], sky={"level": 4000}, fixed=[{"thing": "win", "stops": 2.0}])
+    scene = lit(KEY, openings=[WINDOW], sky={"level": 4000}, fixed=[HELD])
     picture = picture_of(scene)
     corners = project_far(scene.cameras[0], opening_corners(scene, scene.openings[0]))
-    columns = picture.parts["win"] % SIZE[0]
+    columns = picture.things["window:win"] % SIZE[0]
     assert (
         columns.min() >= SIZE[0] * min(c[0] for c in corners) - 1
         and columns.max() <= SIZE[0] * max(c[0] for c in corners) + 1
@@ -314,10 +317,8 @@ def test_a_window_is_found_in_the_picture_and_held():
     camera = scene.cameras[0]
     sits = stops_over_grey(4000 * 3 / 7 / np.pi * 1.1 * frame_exposure(camera))
     assert read_fixed(scene, picture)[0]["sits"] == pytest.approx(sits, abs=0.35)
-    assert ("win", "Window") in can_be_fixed(scene) and (
-        "backdrop",
-        "the backdrop",
-    ) in can_be_fixed(scene)
+    offered = can_be_fixed(scene)
+    assert ("window:win", "Window") in offered and ("@backdrop", "the backdrop") in offered
 
 
 def test_a_stop_asks_for_a_level_and_the_dimmer_told_gives_it():
@@ -340,7 +341,7 @@ def test_what_is_out_of_the_picture_need_not_be_held():
     scene = lit(
         KEY,
         openings=[{**WINDOW, "wall": "north", "along": 1.0}],
-        fixed=[{"thing": "win", "stops": 2.0}],
+        fixed=[{"thing": "window:win", "stops": 2.0}],
     )
     row = read_fixed(scene, picture_of(scene))[0]
     assert row["met"] and row["sits"] is None and "not in this picture" in row["words"]
@@ -526,7 +527,7 @@ def test_a_window_under_the_sky_is_asked_about_until_it_is_marked():
         "up": 1.4,
         "size": [1.2, 1.2],
     }
-    for fixed, met in (([], False), ([{"thing": "w"}], None)):
+    for fixed, met in (([], False), ([{"thing": "window:w"}], None)):
         scene = lit(
             KEY,
             openings=[window],

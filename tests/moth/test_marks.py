@@ -78,11 +78,13 @@ def test_a_mark_of_ones_own_reads_the_square_law():
         room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM},
     )
     reading = {m["id"]: m for m in read_setup(setup(**document))["marks"]}
-    assert reading["m1"]["lux"] / reading["m2"]["lux"] == pytest.approx(4, rel=0.01)
-    assert reading["m1"]["against_camera"] - reading["m2"]["against_camera"] == pytest.approx(
-        2, abs=0.01
+    assert reading["mark:m1"]["lux"] / reading["mark:m2"]["lux"] == pytest.approx(4, rel=0.01)
+    assert reading["mark:m1"]["against_camera"] - reading["mark:m2"][
+        "against_camera"
+    ] == pytest.approx(2, abs=0.01)
+    assert reading["mark:m1"]["lux"] == pytest.approx(
+        9500 * HEADS["point-60"].output(5600), rel=0.01
     )
-    assert reading["m1"]["lux"] == pytest.approx(9500 * HEADS["point-60"].output(5600), rel=0.01)
 
 
 def test_a_second_figure_has_marks_of_its_own():

@@ -226,7 +226,7 @@ def test_materials_keep_energy_and_name_their_source():
 
 def test_a_set_up_of_version_one_is_read():
     old = data() | {"schema_version": 1}
-    assert load(old).schema_version == 4 and upgrade(old) is not old and old["schema_version"] == 1
+    assert load(old).schema_version == 5 and upgrade(old) is not old and old["schema_version"] == 1
     with pytest.raises(MothError):
         load(
             {
@@ -324,7 +324,7 @@ def test_the_sun_comes_in_only_where_it_looks():
     inside = np.array([6, 3.5, 1.5]) - 2 * to
     assert ways(scene, inside, to, source=1)["lamp"] == pytest.approx(FULL_SUN, rel=0.01)
     assert ways(scene, inside + [0, 1.5, 0], to, source=1).get("lamp", 0) == 0
-    assert source_levels(scene) == {"sky": 0.0, "sun": 1.0}
+    assert source_levels(scene) == {"@sky": 0.0, "@sun": 1.0}
 
 
 def test_an_open_sky_gives_its_level_on_the_ground():
@@ -677,7 +677,7 @@ def test_a_window_seen_aslant_is_as_bright_as_the_sky_behind_it():
             }
         ],
     )
-    world, source = build_world(scene), next(s for s in sources(scene) if s.id == "sky")
+    world, source = build_world(scene), next(s for s in sources(scene) if s.id == "@sky")
     layer = render_layer(world, see(world, scene, scene.cameras[0], (320, 180)), source)
     inside = layer.cover > 0.99
     assert inside.mean() > 0.9

@@ -1260,8 +1260,8 @@ export interface components {
         };
         /**
          * Fixed
-         * @description Something whose light cannot be dimmed: the id of a unit or an opening, "sun" or "backdrop";
-         *     `stops` is where it should sit about middle grey.
+         * @description Something whose light cannot be dimmed: the id of a unit, "window:" and the id of an opening,
+         *     "@sun" or "@backdrop"; `stops` is where it should sit about middle grey.
          */
         Fixed: {
             /**
@@ -2396,10 +2396,10 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            schema_version: 4;
+            schema_version: 5;
             /**
              * @default {
              *       "cct": 6500,

@@ -174,7 +174,7 @@ export const withFigure =
   });
 
 /** Sources that are no units: the sky and the sun, through the windows or outdoors. */
-export const SKY = ["sky", "sun"];
+export const SKY = ["@sky", "@sun"];
 
 export const withGrip =
   (id: string, change: (grip: Grip) => Partial<Grip>) =>

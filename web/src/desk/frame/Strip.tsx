@@ -11,7 +11,7 @@ const MODES: { value: StripMode; label: string }[] = [
   { value: "without", label: "all but this" },
   { value: "adds", label: "what it adds, stops" },
 ];
-const NAMES: Record<string, string> = { sky: "Sky", sun: "Sun" };
+const NAMES: Record<string, string> = { "@sky": "Sky", "@sun": "Sun" };
 
 /** Small frames under the big one, one a source, in the order they were brought in. */
 export function Strip({ constants, pieces }: { constants: Constants; pieces: Piece[] }) {

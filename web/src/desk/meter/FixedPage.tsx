@@ -147,7 +147,7 @@ export function FixedPage() {
             act(
               (d) => ({
                 ...d,
-                fixed: [...d.fixed, { thing, stops: thing === "backdrop" ? 0 : 2 }],
+                fixed: [...d.fixed, { thing, stops: thing === "@backdrop" ? 0 : 2 }],
               }),
               `${name(thing)} can't be dimmed`,
             )

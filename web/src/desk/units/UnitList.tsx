@@ -50,7 +50,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
   );
 }
 
-const SKY_NAMES: Record<string, string> = { sky: "Sky", sun: "Sun" };
+const SKY_NAMES: Record<string, string> = { "@sky": "Sky", "@sun": "Sun" };
 
 /**
  * What comes through the windows or from the open sky, in the same list: seen alone, switched off.
@@ -61,14 +61,14 @@ function SkyRows() {
   const solo = useDesk((d) => d.solo);
   const editable = useDesk(mayEdit);
   return shining.map((id) => {
-    const on = id === "sky" ? sky.on : (sky.sun?.on ?? false),
+    const on = id === "@sky" ? sky.on : (sky.sun?.on ?? false),
       name = SKY_NAMES[id]!;
     const flip = () =>
       act(
         (d) => ({
           ...d,
           sky:
-            id === "sky"
+            id === "@sky"
               ? { ...d.sky, on: !on }
               : { ...d.sky, sun: d.sky.sun && { ...d.sky.sun, on: !on } },
         }),

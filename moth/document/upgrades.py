@@ -1,0 +1,59 @@
+"""Documents of older versions as ones of the newest."""
+
+NEWEST = 5
+
+
+def upgrade(data):
+    """A document of an older version as one of the newest; the mapping given stays as it is.
+
+    Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's
+    curve, native index, filters, focus and guides, version 4 what is fixed, targets, the order of
+    work and eyelines: an older document has none, and the defaults are what it meant. Version 5
+    names what is fixed so that a unit, an opening and the sun can bear one id.
+
+    Parameters
+    ----------
+    data : dict
+        Its `schema_version` is read; without one nothing can be told.
+
+    Returns
+    -------
+    dict
+
+    Raises
+    ------
+    ValueError
+        For a version that this program does not read.
+
+    Examples
+    --------
+    >>> upgrade({"schema_version": 4, "fixed": [{"thing": "sun", "stops": 2}]})["fixed"]
+    [{'thing': '@sun', 'stops': 2}]
+    """
+    version = data.get("schema_version")
+    if isinstance(version, bool) or version not in range(1, NEWEST + 1):
+        raise ValueError(
+            f"This file is of version {version}; this program reads versions 1 to {NEWEST}."
+        )
+    if version < 5 and isinstance(data.get("fixed"), list):
+        data = {**data, "fixed": [_named_apart(data, f) for f in data["fixed"]]}
+    return {**data, "schema_version": NEWEST}
+
+
+def _named_apart(data, fixed):
+    """A fixed thing of version 4: units went before openings, both before sun and backdrop."""
+    if not isinstance(fixed, dict):
+        return fixed
+    thing = fixed.get("thing")
+
+    def has(kind):
+        items = data.get(kind)
+        return isinstance(items, list) and any(
+            isinstance(item, dict) and item.get("id") == thing for item in items
+        )
+
+    if thing in ("sun", "backdrop") and not has("units"):
+        return {**fixed, "thing": f"@{thing}"}
+    if has("openings") and not has("units"):
+        return {**fixed, "thing": f"window:{thing}"}
+    return fixed
