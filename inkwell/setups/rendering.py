@@ -8,6 +8,7 @@ from collections import OrderedDict
 from concurrent.futures import CancelledError, Future, wait
 from contextlib import contextmanager
 
+from moth.engine.cancelling import until
 from moth.errors import Cancelled
 from moth.judging import SIZE, coarse_layer
 from moth.transport import decode_layer, encode_layer, layer_key, render_layer, see, sources
@@ -178,9 +179,9 @@ class LayerDesk:
             try:
                 world = build_world(job.setup)
                 view = see(world, job.setup, job.camera, job.size)
-                data = encode_layer(
-                    render_layer(world, view, job.source, job.setup.haze, job.cancelled)
-                )
+                with until(job.cancelled):
+                    layer = render_layer(world, view, job.source, job.setup.haze)
+                data = encode_layer(layer)
             except BaseException as error:
                 with self._lock:
                     self._running = None

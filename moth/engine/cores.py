@@ -6,7 +6,7 @@ import os
 import threading
 from concurrent.futures import ThreadPoolExecutor
 
-from ..errors import Cancelled
+from .cancelling import checkpoint, token, until
 
 _here = threading.local()
 
@@ -39,16 +39,14 @@ def tiles(indices, size=TILE):
     return [indices[k : k + size] for k in range(0, len(indices), size)]
 
 
-def shared_out(work, parts, cancelled=lambda: False):
+def shared_out(work, parts):
     """Results of `work` on each part, in their order; work that is itself a part of such goes on
-    alone.
+    alone. It stops when nobody waits for it any more (:mod:`moth.engine.cancelling`).
 
     Parameters
     ----------
     work : callable
     parts : list
-    cancelled : callable
-        Asked before each part; when it says True the work stops.
 
     Returns
     -------
@@ -67,11 +65,12 @@ def shared_out(work, parts, cancelled=lambda: False):
     >>> shared_out(lambda part: shared_out(lambda k: 2 * k, part), [[1, 2], [3]])
     [[2, 4], [6]]
     """
+    given_up = token()
 
     def guarded(part):
-        if cancelled():
-            raise Cancelled
-        return work(part)
+        with until(given_up):
+            checkpoint()
+            return work(part)
 
     # A helper that waited for helpers could wait for ever.
     if len(parts) < 2 or getattr(_here, "helps", False):

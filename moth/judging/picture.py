@@ -10,7 +10,7 @@ from scipy import ndimage
 from ..camera import frame_exposure, source_colours, source_levels
 from ..colour import LUMINANCE
 from ..document import BACKDROP, WINDOW
-from ..engine.caching import Keyed, kept
+from ..engine.caching import Keyed, cached
 from ..metering import lay_out
 from ..transport import layer_key, project, render_layer, see, sources
 from ..world import build_world, landmarks
@@ -30,7 +30,7 @@ PARTS = {
 """Parts of a picture by key, as they are called."""
 
 
-@kept(200)
+@cached("small layers")
 def _layer(keyed):
     setup, source = keyed.value
     world = build_world(setup)

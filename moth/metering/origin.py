@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..colour import LUMINANCE
-from ..engine.caching import Keyed, content_hash, kept
+from ..engine.caching import Keyed, cached, content_hash
 from ..transport import light_key, light_of, receive
 from ..world import anchor
 from .marks import at_head
@@ -59,14 +59,14 @@ def origin_of(setup, world, source):
     return _origin(
         Keyed(
             content_hash(
-                "origin-1", light_key(world, source), setup.figures[0].model_dump(mode="json")
+                "origin", light_key(world, source), setup.figures[0].model_dump(mode="json")
             ),
             (setup, world, source),
         )
     )
 
 
-@kept(2000)
+@cached("origins of light")
 def _origin(keyed):
     setup, world, source = keyed.value
     light, face = light_of(world, source), anchor(setup)

@@ -7,7 +7,7 @@ import numpy as np
 from ..camera import DISC, DOME, incident_stop, shutter_time, source_colours, source_levels
 from ..colour import LUMINANCE
 from ..document import Camera, Setup, Unit, to_polar
-from ..engine.caching import Keyed, kept
+from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
 from ..transport import ROOM, light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
@@ -20,7 +20,7 @@ DARK = 1e-4
 """Below this [lx] a meter shows nothing."""
 
 
-@kept(20_000)
+@cached("ways to a meter")
 def _ways(keyed):
     world, source, place = keyed.value
     return meter_light(world, light_of(world, source), place)

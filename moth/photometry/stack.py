@@ -2,8 +2,8 @@
 
 import json
 from dataclasses import replace
-from functools import lru_cache
 
+from ..engine.caching import Keyed, cached, content_hash
 from ..errors import DocumentError
 from .attachments import ATTACHMENTS, Lamp
 from .catalogue import HEADS
@@ -22,7 +22,9 @@ def bare_lamp(unit):
     """
     if unit.head not in HEADS:
         raise DocumentError(f"There is no head '{unit.head}' in the catalogue.", "head")
-    lamp = _from_file(unit.ies) if unit.ies else _from_head(unit.head)
+    lamp = (
+        _from_file(Keyed(content_hash(unit.ies), unit.ies)) if unit.ies else _from_head(unit.head)
+    )
     if unit.measured:
         # One reading on the axis scales the whole pattern; the meter stood far enough for the
         # inverse square.
@@ -32,15 +34,15 @@ def bare_lamp(unit):
     return lamp
 
 
-@lru_cache(maxsize=100)
+@cached("heads")
 def _from_head(key):
     head = HEADS[key]
     return Lamp(head.distribution, head.shape, head.size)
 
 
-@lru_cache(maxsize=64)
-def _from_file(text):
-    photometry = read_photometry(text)
+@cached("photometric files")
+def _from_file(keyed):
+    photometry = read_photometry(keyed.value)
     width, length, _ = photometry.size
     if width < 0 or length < 0:
         return Lamp(photometry.distribution, "disc", (abs(width) or abs(length),) * 2)

@@ -9,7 +9,7 @@ from numba import njit
 from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
-from ..engine.caching import Keyed, content_hash, kept
+from ..engine.caching import Keyed, cached, content_hash
 from .glow import glow_visibility, shine
 from .kernels import OFF_SURFACE
 from .points import receive
@@ -23,7 +23,7 @@ STEP = {192: 4, 480: 4, 640: 5}
 _NONE = np.zeros(1)
 
 
-@kept(4000)
+@cached("views of meters")
 def _meter_view(keyed):
     """Weights of all patches on one meter: seen directly, and past cloth or by way of mirrors;
     times radiosity [lx].
@@ -98,7 +98,7 @@ def meter_light(world, light, place):
         add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else ROOM, out[0])
     seen, past = _meter_view(
         Keyed(
-            content_hash("meter-1", world.key, place.position, place.direction, place.receiver),
+            content_hash("meter", world.key, place.position, place.direction, place.receiver),
             (world, place),
         )
     )
@@ -202,7 +202,7 @@ def _weigh(
     return sums
 
 
-@kept(6)
+@cached("gathering points")
 def _ambient(keyed):
     world, view = keyed.value
     width, height = view.size

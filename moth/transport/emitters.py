@@ -1,11 +1,10 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 
-from ..engine.caching import Keyed, content_hash
+from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
 from ..world import axes
@@ -52,7 +51,7 @@ class Emitter:
         return float(4 * a * b if self.kind == RECTANGLE else np.pi * a * b)
 
 
-@lru_cache(maxsize=64)
+@cached("tables of lamps")
 def _fine_table(distribution):
     """The table in use, resampled once a distribution and kept with it."""
     grid = np.degrees(2 * np.arcsin(np.linspace(0, 1, TABLE_STEPS + 1)))
@@ -127,7 +126,7 @@ def build_emitter(unit, path="units"):
         raise type(error)(error.sentence, f"{path}.{error.path}") from None
 
 
-@lru_cache(maxsize=1000)
+@cached("lamps in place")
 def _emitter(keyed):
     unit = keyed.value
     lamp = lamp_of(unit)
@@ -141,4 +140,4 @@ def _emitter(keyed):
 
 def emitter_key(unit):
     """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
-    return content_hash("emitter-3", lamp_key(unit), unit.position, unit.aim, unit.roll)
+    return content_hash("emitter", lamp_key(unit), unit.position, unit.aim, unit.roll)

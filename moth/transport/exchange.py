@@ -3,7 +3,7 @@
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from ..engine.caching import Keyed, kept
+from ..engine.caching import Keyed, cached
 from .walks import hemisphere, patch_samples, walk
 
 PLAIN_RAYS, SHEET_RAYS = 256, 640
@@ -42,7 +42,7 @@ def samples(world, chosen, count):
     return origins, normals
 
 
-@kept(6)
+@cached("links between surfaces")
 def _links(keyed):
     world = keyed.value
     p = world.patches

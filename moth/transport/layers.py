@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..engine.caching import content_hash
+from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
-from ..errors import Cancelled
 from ..materials import FINISHES
 from .ambient import ambient_of
 from .arrival import arrive, with_images
@@ -50,10 +50,10 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer-13", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer", view_key(setup, camera), source.key, setup.haze, list(size))
 
 
-def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
+def render_layer(world, view, source, haze=0.0):
     """A source's share of the picture: straight from the lamp, by mirrors, and from every surface
     it lights.
 
@@ -64,8 +64,6 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     source : Source
     haze : float
         Scattering coefficient of the air [1/m].
-    cancelled : callable
-        Asked between tiles; when it says True the work stops.
 
     Returns
     -------
@@ -81,12 +79,11 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     # Lamps first: while the meter is read, its thread works out the light on surfaces, which is
     # waited for here only after them.
     for emitter in with_images(world, source.emitters):
-        _add_lamp(world, view, emitter, diffuse, sheen, cancelled)
-    light = light_of(world, source, cancelled)
-    _add_surfaces(world, view, light, source.sky, diffuse, sheen, cancelled)
+        _add_lamp(world, view, emitter, diffuse, sheen)
+    light = light_of(world, source)
+    _add_surfaces(world, view, light, source.sky, diffuse, sheen)
     _catchlights(world, view, light, sheen)
-    if cancelled():
-        raise Cancelled
+    checkpoint()
     diffuse *= view.left[:, None]
     sheen *= view.left[:, None]
     image = np.zeros((width * height, 3))
@@ -106,7 +103,7 @@ def render_layer(world, view, source, haze=0.0, cancelled=lambda: False):
     )
 
 
-def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
+def _add_lamp(world, view, emitter, diffuse, sheen):
     """Light that comes straight from a lamp's face, or from its image in a mirror."""
     n = len(view.points)
     plain, shine_ = np.zeros(n), np.zeros(n)
@@ -129,21 +126,20 @@ def _add_lamp(world, view, emitter, diffuse, sheen, cancelled):
             shine_[a:b],
         )
 
-    shared_out(shade, tiles(np.arange(n)), cancelled)
+    shared_out(shade, tiles(np.arange(n)))
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
-    part, _ = visibility(world, view, emitter, np.flatnonzero(plain > floor), cancelled)
+    part, _ = visibility(world, view, emitter, np.flatnonzero(plain > floor))
     diffuse += (plain * part)[:, None]
     sheen += (shine_ * part)[:, None]
 
 
-def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
+def _add_surfaces(world, view, light, sky, diffuse, sheen):
     """Light from cloth, boards and walls: glows point by point, all the rest through the gathering
     points.
     """
     n = len(view.points)
     ambient = ambient_of(world, view)
-    if cancelled():
-        raise Cancelled
+    checkpoint()
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
     straight = float(diffuse[ambient.at].sum())
     gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
@@ -170,7 +166,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
                 nothing[a:b],
             )
 
-        shared_out(weigh, tiles(np.arange(len(spots)), 3000), cancelled)
+        shared_out(weigh, tiles(np.arange(len(spots)), 3000))
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
 
         def look(tile, glow=glow, part=part, k=k):
@@ -178,7 +174,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
                 world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0])
             )
 
-        shared_out(look, tiles(lit, 3000), cancelled)
+        shared_out(look, tiles(lit, 3000))
         if here.sum() < FAINT_GLOW * straight:
             # A little light from a wide patch: the gathering points are near enough together for
             # it.
@@ -204,7 +200,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen, cancelled):
                 gloss[a:b],
             )
 
-        shared_out(shade, tiles(np.arange(n)), cancelled)
+        shared_out(shade, tiles(np.arange(n)))
         part = ambient.spread(ambient.blend @ part)[:, None]
         diffuse += out * part
         sheen += gloss * part

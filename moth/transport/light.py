@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..colour import LUMINANCE
-from ..engine.caching import Keyed, kept
-from ..errors import Cancelled
+from ..engine.caching import Keyed, cached
+from ..engine.cancelling import checkpoint
 from ..materials import lobe_concentration
 from .arrival import arrive, with_images
 from .emitters import RECTANGLE
@@ -44,18 +44,16 @@ class Light:
 
 def light_key(world, source):
     """What tells a source in a world from all others: of their content hashes."""
-    return f"light-2/{world.key}/{source.key}"
+    return f"light/{world.key}/{source.key}"
 
 
-def light_of(world, source, cancelled=lambda: False):
+def light_of(world, source):
     """A source's light, worked out once a world.
 
     Parameters
     ----------
     world : moth.world.World
     source : Source
-    cancelled : callable
-        Asked between steps.
 
     Returns
     -------
@@ -65,12 +63,12 @@ def light_of(world, source, cancelled=lambda: False):
     ------
     Cancelled
     """
-    return _light(Keyed(light_key(world, source), (world, source, cancelled)))
+    return _light(Keyed(light_key(world, source), (world, source)))
 
 
-@kept(60)
+@cached("light in a world")
 def _light(keyed):
-    world, source, cancelled = keyed.value
+    world, source = keyed.value
     p = world.patches
     emitters = with_images(world, source.emitters)
     lit = np.zeros((len(p), 3))
@@ -79,8 +77,7 @@ def _light(keyed):
         for level, incoming, spread in _on_patches(world, emitter):
             lit += level[:, None]
             beams += _lobes(world, np.repeat(level[:, None], 3, 1), incoming, spread)
-        if cancelled():
-            raise Cancelled
+        checkpoint()
     straight = lit.copy()
     # What left in lobes may fall on another cloth and leave that in lobes again: book lights,
     # double cloth.
@@ -97,8 +94,7 @@ def _light(keyed):
     if source.sky is not None:
         open_sky = np.flatnonzero(p.sky[:, 2] != 0)
         given[open_sky] += np.pi * source.sky(p.sky[open_sky])[:, None]
-    if cancelled():
-        raise Cancelled
+    checkpoint()
     radiosity = balance(world, given)
     glows, rest = _glows(world, given, radiosity, beams, emitters, straight)
     return Light(tuple(emitters), lit, radiosity, tuple(glows), rest)

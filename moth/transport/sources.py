@@ -196,7 +196,7 @@ def sources(setup):
             )
         )
         found.append(
-            Source(SKY, content_hash("sky-1", shape), windows, luminance if outdoors else None)
+            Source(SKY, content_hash("sky", shape), windows, luminance if outdoors else None)
         )
         if sky.sun:
             sun = _sun(setup, sky.sun)
@@ -206,6 +206,6 @@ def sources(setup):
                 else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
             )
             found.append(
-                Source(SUN, content_hash("sun-2", shape), tuple(b for b in beams if b is not None))
+                Source(SUN, content_hash("sun", shape), tuple(b for b in beams if b is not None))
             )
     return found

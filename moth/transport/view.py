@@ -1,12 +1,12 @@
 """What each pixel of a camera sees: shading points, kept as long as camera and world stay."""
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numba import njit
 
-from ..engine.caching import Keyed, content_hash
+from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from ..world import axes, world_key
 
@@ -117,7 +117,7 @@ def sensor_width(camera):
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
     return content_hash(
-        "view-4",
+        "view",
         world_key(setup),
         camera.position,
         camera.aim,
@@ -175,7 +175,7 @@ def project(camera, points):
     return places
 
 
-@lru_cache(maxsize=8)
+@cached("views of cameras")
 def _see(keyed, size):
     world, camera = keyed.value
     width, height = size

@@ -68,7 +68,7 @@ def _ray_buffers():
     return _own.buffers
 
 
-def visibility(world, view, emitter, candidates, cancelled=lambda: False):
+def visibility(world, view, emitter, candidates):
     """Part of the emitter that each candidate point sees.
 
     One ray a point first. Where those of the pixels around do not find the same, three more; where
@@ -136,7 +136,7 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
     def more(points, first, count):
         nonlocal rays
         rays += len(points) * count
-        shared_out(lambda tile: cast(tile, first, count), tiles(points, _BATCH // count), cancelled)
+        shared_out(lambda tile: cast(tile, first, count), tiles(points, _BATCH // count))
 
     def part_seen():
         return np.divide(lit, total, out=np.full(n, -1.0), where=total > 0)
@@ -164,7 +164,6 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
         shared_out(
             lambda some: mean_part(some, view.pixel, view.single, *surface, own, part),
             tiles(points),
-            cancelled,
         )
         return part
 
@@ -199,7 +198,7 @@ def visibility(world, view, emitter, candidates, cancelled=lambda: False):
                 shared[some],
             )
 
-        shared_out(even_out, tiles(np.arange(len(soft))), cancelled)
+        shared_out(even_out, tiles(np.arange(len(soft))))
         lit[soft], total[soft] = shared.T
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
 

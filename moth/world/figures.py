@@ -1,12 +1,12 @@
 """The people: committed meshes with landmarks, built by script/build-figures."""
 
-import hashlib
 import json
 from dataclasses import dataclass
-from functools import cache, lru_cache
 from pathlib import Path
 
 import numpy as np
+
+from ..engine.caching import cached
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
@@ -29,19 +29,7 @@ class FigureMesh:
     """Name -> place [m]."""
 
 
-@cache
-def figure_digest(name):
-    """Hash of a figure's file: a rebuilt figure gives new pictures.
-
-    Examples
-    --------
-    >>> len(figure_digest("broad-man"))
-    32
-    """
-    return hashlib.blake2b((FOLDER / f"{name}.npz").read_bytes(), digest_size=16).hexdigest()
-
-
-@lru_cache(maxsize=32)
+@cached("figures")
 def load_figure(name, pose, spectacles=False):
     """A figure in a pose.
 
@@ -102,7 +90,7 @@ def landmarks(figure):
     )
 
 
-@lru_cache(maxsize=200)
+@cached("landmarks")
 def _landmarks(figure, pose, spectacles, position, facing):
     marks = load_figure(figure, pose, spectacles).landmarks
     points = placed(np.array(list(marks.values())), position, facing)

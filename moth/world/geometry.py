@@ -1,15 +1,14 @@
 """Room, furniture and figures as triangles with normals and albedo: what light can meet."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numba import njit
 
 from ..colour import LUMINANCE
-from ..engine.caching import Keyed, content_hash
+from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from .figures import figure_digest, landmarks, load_figure, placed, spectacle_lenses
+from .figures import landmarks, load_figure, placed, spectacle_lenses
 from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
 from .rays import RayScene
 from .sheets import COVER_OFF, sheets_of
@@ -149,10 +148,7 @@ def _world_parts(setup):
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop) for f in setup.furniture],
-        [
-            f.model_dump(exclude=drop | {"eyeline"}) | {"figure": figure_digest(f.figure)}
-            for f in setup.figures
-        ],
+        [f.model_dump(exclude=drop | {"eyeline"}) for f in setup.figures],
         [g.model_dump(exclude=drop) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],
@@ -161,7 +157,7 @@ def _world_parts(setup):
 
 def world_key(setup):
     """Hash of room, furniture, figures and grip."""
-    return content_hash("world-3", _world_parts(setup))
+    return content_hash("world", _world_parts(setup))
 
 
 def surface_albedo(surface):
@@ -546,7 +542,7 @@ def build_mesh(setup, sheets):
     return pieces.mesh(figures)
 
 
-@lru_cache(maxsize=12)
+@cached("worlds")
 def _build(keyed):
     sheets = sheets_of(keyed.value)
     mesh, patches = build_mesh(keyed.value, sheets)

@@ -132,7 +132,7 @@ def test_grip_and_windows_go_through_the_whole_way(hand, setup):
     )
     assert turned["layers"]["key"] != look["layers"]["key"]
     assert (
-        len(hand.get(f"/api/setups/{setup.pk}/layers/{turned['layers']['sun']['coarse']}").content)
+        len(hand.get(f"/api/setups/{setup.pk}/layers/{turned['layers']['@sun']['coarse']}").content)
         > 192 * 108 * 4
     )
 

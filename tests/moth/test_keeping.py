@@ -5,20 +5,25 @@ asks.
 import threading
 import time
 
+import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis.strategies import integers, lists, tuples
 
-from moth.engine.caching import Keyed, content_hash, kept
+from moth.engine.caching import Keyed, Store, content_hash, size_of
 from moth.engine.cores import shared_out
 from moth.errors import Cancelled
 
 
-def counted(maxsize=4, work=lambda value: value * 2):
-    calls = []
+def counted(budget=1_000_000, work=lambda value: value * 2):
+    calls, store = [], Store(budget)
 
-    @kept(maxsize)
     def ask(keyed):
-        calls.append(keyed.key)
-        return work(keyed.value)
+        def once():
+            calls.append(keyed.key)
+            return work(keyed.value)
+
+        return store.get("test", keyed.key, once)
 
     return ask, calls
 
@@ -43,11 +48,44 @@ def test_a_result_is_worked_out_once_though_eight_ask_at_once():
     assert found == [7] * 8 and calls == ["a"]
 
 
-def test_the_longest_unused_goes_first():
-    ask, calls = counted(maxsize=2)
-    for key in ("a", "b", "a", "c", "a", "b"):
-        ask(Keyed(key, 1))
-    assert calls == ["a", "b", "c", "b"]
+def test_the_longest_unused_goes_first_whatever_its_kind():
+    store, made = Store(25_000), []
+
+    def ask(kind, key):
+        def work():
+            made.append(kind + key)
+            return np.zeros(1000)
+
+        return store.get(kind, key, work)
+
+    for kind, key in ("xa", "yb", "zc", "xa", "xd", "xa", "yb"):
+        ask(kind, key)
+    assert made == ["xa", "yb", "zc", "xd", "yb"]
+    assert store.size <= store.budget
+    assert sum(h.size for h in store.holdings()) == store.size
+    assert {h.kind: (h.entries, h.hits) for h in store.holdings()} == {"x": (2, 2), "y": (1, 0)}
+
+
+def test_what_is_larger_than_the_budget_is_given_out_and_not_kept():
+    store = Store(1000)
+    assert len(store.get("a", 1, lambda: np.zeros(1000))) == 1000
+    assert store.size == 0 and store.peek("a", 1) is None
+
+
+@settings(max_examples=50)
+@given(lists(tuples(integers(0, 9), integers(0, 400)), max_size=60))
+def test_the_bytes_counted_are_those_that_are_kept(puts):
+    """Putting one key again, larger or smaller, must not count it twice."""
+    store = Store(5000)
+    for key, length in puts:
+        store.put("k", key, np.zeros(length, np.uint8))
+        assert store.size == sum(h.size for h in store.holdings()) <= store.budget
+
+
+def test_a_view_counts_as_what_it_holds_alive_at_most():
+    whole = np.zeros((1000, 8))
+    assert size_of(whole[:10]) == 640
+    assert size_of(np.broadcast_to(np.zeros(3), (10_000, 3))) == 24
 
 
 def test_a_failure_is_not_kept_and_stands_in_nobodys_way():

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from moth.camera import frame_exposure
+from moth.engine.cancelling import until
 from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.transport import build_emitter, receive, render_layer, see, sources
@@ -271,5 +272,5 @@ def test_work_stops_when_nobody_waits():
     scene = setup()
     world = build_world(scene)
     view = see(world, scene, scene.cameras[0], (96, 54))
-    with pytest.raises(Cancelled):
-        render_layer(world, view, sources(scene)[0], cancelled=lambda: True)
+    with pytest.raises(Cancelled), until(lambda: True):
+        render_layer(world, view, sources(scene)[0])

@@ -5,6 +5,7 @@ work given up.
 import numpy as np
 import pytest
 
+from moth.engine.cancelling import until
 from moth.engine.cores import shared_out, tiles
 from moth.errors import Cancelled
 from moth.transport import build_emitter, see
@@ -259,8 +260,8 @@ def test_places_of_a_group_fill_the_face_evenly():
 
 def test_work_is_given_up_between_parts():
     done = []
-    with pytest.raises(Cancelled):
-        shared_out(done.append, tiles(np.arange(20_000)), cancelled=lambda: len(done) > 2)
+    with pytest.raises(Cancelled), until(lambda: len(done) > 2):
+        shared_out(done.append, tiles(np.arange(20_000)))
     assert 3 <= len(done) < 8
     assert (
         np.concatenate(tiles(np.arange(1000), 300)).tolist() == list(range(1000))

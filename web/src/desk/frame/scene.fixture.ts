@@ -4,7 +4,7 @@ import { adopt, readDesk, setDesk } from "../store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 export const base: Document = {
-  schema_version: 4,
+  schema_version: 5,
   fixed: [],
   title: "T",
   notes: "",
