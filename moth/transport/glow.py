@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from ..engine.sampling import R2_U, R2_V, lobe_density, shifts
 from .kernels import OFF_SURFACE, _ggx
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
@@ -41,12 +42,6 @@ rounding before it would take all its light.
 
 
 @njit(inline="always")
-def _lobe(kappa, cosine):
-    """Density of a von Mises-Fisher lobe [1/sr]."""
-    return kappa / (2 * math.pi * (1 - math.exp(-2 * kappa))) * math.exp(kappa * (cosine - 1))
-
-
-@njit(inline="always")
 def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
     """Diffuse and lobe geometry of one cell at a place: unit direction, 1/d^2 cos, lobe density /
     d^2.
@@ -61,7 +56,7 @@ def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
     cose = before * inv
     lobe = 0.0
     if has_beam and beam[3] > 0:
-        lobe = _lobe(beam[3], -(lx * beam[0] + ly * beam[1] + lz * beam[2])) / d2
+        lobe = lobe_density(beam[3], -(lx * beam[0] + ly * beam[1] + lz * beam[2])) / d2
     return lx, ly, lz, cose / d2, lobe, inv
 
 
@@ -288,10 +283,7 @@ def glow_rays(
                     + lobe * (beam[c, 4] + beam[c, 5] + beam[c, 6])
                 )
             running[c] = total
-        h = np.uint32(i + seed) * np.uint32(747796405) + np.uint32(2891336453)
-        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-        h = (h >> np.uint32(22)) ^ h
-        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        su, sv = shifts(i + seed)
         c = 0
         for j in range(count):
             at = i * count + j
@@ -313,8 +305,8 @@ def glow_rays(
             while c < k - 1 and running[c] < pick:
                 c += 1
             s, t = (
-                2 * ((sv + j * 0.7548776662466927) % 1.0) - 1,
-                2 * ((su + j * 0.5698402909980532) % 1.0) - 1,
+                2 * ((sv + j * R2_U) % 1.0) - 1,
+                2 * ((su + j * R2_V) % 1.0) - 1,
             )
             cell = cells[c]
             dx = cell[0] + s * cell[6] + t * cell[9] - origins[at, 0]

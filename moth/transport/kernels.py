@@ -6,12 +6,12 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from ..engine.sampling import R2_U, R2_V, shifts
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray
 from ..world.geometry import past_cloth
 
 # Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half
 # sizes.
-_R2_U, _R2_V = 0.7548776662466927, 0.5698402909980532  # plastic-number sequence (Roberts 2018)
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
 
@@ -157,17 +157,6 @@ nose: 4 % of a frame in a black room.
 
 
 @njit(inline="always")
-def _shifts(seed):
-    """Two shifts from one integer hash: neighbours in the picture start elsewhere in the
-    sequence.
-    """
-    h = np.uint32(seed) * np.uint32(747796405) + np.uint32(2891336453)
-    h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-    h = (h >> np.uint32(22)) ^ h
-    return (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
-
-
-@njit(inline="always")
 def _to_face(frame, table, face, u, v, px, py, pz, nx, ny, nz):
     """From a place to one of the face: unit direction, distance [m], and the light it would bring
     (any unit).
@@ -217,15 +206,15 @@ def shadow_rays(
             points[i, 1] + OFF_SURFACE * ny,
             points[i, 2] + OFF_SURFACE * nz,
         )
-        su, sv = _shifts(seeds[i])
+        su, sv = shifts(seeds[i])
         for j in range(count):
             at = k * count + j
             lx, ly, lz, far, weight = _to_face(
                 frame,
                 table,
                 face,
-                su + (first + j) * _R2_U,
-                sv + (first + j) * _R2_V,
+                su + (first + j) * R2_U,
+                sv + (first + j) * R2_V,
                 px,
                 py,
                 pz,
@@ -255,10 +244,10 @@ def rays_to(
             points[at, 1] + OFF_SURFACE * ny,
             points[at, 2] + OFF_SURFACE * nz,
         )
-        su, sv = _shifts(at // count)
+        su, sv = shifts(at // count)
         j = stride * (at % count) % count
         lx, ly, lz, far, weight = _to_face(
-            frame, table, face, su + j * _R2_U, sv + j * _R2_V, px, py, pz, nx, ny, nz
+            frame, table, face, su + j * R2_U, sv + j * R2_V, px, py, pz, nx, ny, nz
         )
         origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
         directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
@@ -315,14 +304,14 @@ def see_face(
             points[i, 1] + OFF_SURFACE * ny,
             points[i, 2] + OFF_SURFACE * nz,
         )
-        su, sv = _shifts(seeds[i])
+        su, sv = shifts(seeds[i])
         for j in range(count):
             lx, ly, lz, far, weight = _to_face(
                 frame,
                 table,
                 face,
-                su + (first + j) * _R2_U,
-                sv + (first + j) * _R2_V,
+                su + (first + j) * R2_U,
+                sv + (first + j) * R2_V,
                 px,
                 py,
                 pz,

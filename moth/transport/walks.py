@@ -7,6 +7,7 @@ import math
 import numpy as np
 from numba import njit
 
+from ..engine.sampling import GOLDEN, R2_U, R2_V, scrambled, shifts
 from ..materials import lobe_concentration
 from .kernels import OFF_SURFACE
 
@@ -33,7 +34,7 @@ def patch_samples(
     """
     for k in range(len(chosen)):
         p = chosen[k]
-        shift = (p * 0.7548776662466927) % 1.0
+        shift = (p * R2_U) % 1.0
         for j in range(count):
             at = k * count + j
             # One even sequence picks the triangle, two others the place in it.
@@ -46,8 +47,8 @@ def patch_samples(
                 else:
                     high = middle
             t = triangle[low]
-            u = (shift + (j + 1) * 0.7548776662466927) % 1.0
-            v = (shift * 1.7 + (j + 1) * 0.5698402909980532) % 1.0
+            u = (shift + (j + 1) * R2_U) % 1.0
+            v = (shift * 1.7 + (j + 1) * R2_V) % 1.0
             if u + v > 1:
                 u, v = 1 - u, 1 - v
             a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
@@ -73,13 +74,10 @@ def hemisphere(normals, count, even, seed, directions):
         s = 1.0 if nz >= 0 else -1.0
         a = -1.0 / (s + nz)
         b = nx * ny * a
-        h = np.uint32(i + seed) * np.uint32(747796405) + np.uint32(2891336453)
-        h = ((h >> ((h >> np.uint32(28)) + np.uint32(4))) ^ h) * np.uint32(277803737)
-        h = (h >> np.uint32(22)) ^ h
-        su, sv = (h & np.uint32(0xFFFF)) / 65536.0, (h >> np.uint32(16)) / 65536.0
+        su, sv = shifts(i + seed)
         for j in range(count):
             u = (j + su) / count
-            v = (sv + j * 0.6180339887498949) % 1.0
+            v = (sv + j * GOLDEN) % 1.0
             z = 1 - u if even else math.sqrt(1 - u)
             r = math.sqrt(max(0.0, 1 - z * z))
             x, y = r * math.cos(2 * math.pi * v), r * math.sin(2 * math.pi * v)
@@ -87,17 +85,6 @@ def hemisphere(normals, count, even, seed, directions):
             directions[at, 0] = x * (1 + s * nx * nx * a) + y * b + z * nx
             directions[at, 1] = x * s * b + y * (s + ny * ny * a) + z * ny
             directions[at, 2] = -x * s * nx - y * ny + z * nz
-
-
-@njit(inline="always")
-def _scrambled(number):
-    """A number's 32 bits well mixed; kept to 32, since products of unsigned numbers grow to 64
-    here. O'Neill, PCG (2014), the RXS-M-XS step.
-    """
-    mask = np.uint64(0xFFFFFFFF)
-    h = (number * np.uint64(747796405) + np.uint64(2891336453)) & mask
-    h = (((h >> ((h >> np.uint64(28)) + np.uint64(4))) ^ h) * np.uint64(277803737)) & mask
-    return ((h >> np.uint64(22)) ^ h) & mask
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
@@ -145,10 +132,10 @@ def _onward(
         if onward * weights[i] < 0.004 or leg >= 6:
             continue
         # One way on is drawn, with the weight of all: the mean is that of following every way.
-        h = _scrambled(np.uint64(owner[i]) * np.uint64(9781) + np.uint64(leg * 7919 + i * 31 + 17))
+        h = scrambled(np.uint64(owner[i]) * np.uint64(9781) + np.uint64(leg * 7919 + i * 31 + 17))
         pick = float(h & np.uint64(0xFFFF)) / 65536.0 * onward
         u = float((h >> np.uint64(16)) & np.uint64(0xFFFF)) / 65536.0
-        v = float(_scrambled(h) & np.uint64(0xFFFF)) / 65536.0
+        v = float(scrambled(h) & np.uint64(0xFFFF)) / 65536.0
         dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
         through = pick < straight + forward
         if not through:
