@@ -6,7 +6,7 @@ import numpy as np
 
 from moth.document import parse
 from moth.engine.cores import shared_out
-from moth.transport import layers, see, sources
+from moth.transport import layers, sources, view_of
 from moth.transport import visibility as visibility_module
 from moth.transport.kernels import shadow_rays
 from moth.world import build_world
@@ -29,7 +29,7 @@ def rate(count=400_000):
     with open(DEMO) as file:
         setup = parse(file.read())
     world = build_world(setup)
-    view = see(world, setup, setup.cameras[0], (640, 360))
+    view = view_of(world, setup, setup.cameras[0], (640, 360))
     emitter = sources(setup)[0].emitters[0]
     chosen = np.arange(0, len(view.points), max(1, 4 * len(view.points) // count))
     m = 4 * len(chosen)
@@ -59,7 +59,7 @@ def measure(size=(480, 270)):
     with open(DEMO) as file:
         setup = parse(file.read())
     world, rows = build_world(setup), []
-    view = see(world, setup, setup.cameras[0], size)
+    view = view_of(world, setup, setup.cameras[0], size)
     for unit, source in list(zip(setup.units, sources(setup), strict=False))[:3]:
         calls = []
         original = visibility_module.see_face

@@ -19,7 +19,7 @@ from bench.accuracy.compare import MATTE, rmse
 from bench.accuracy.export import export
 from moth.colour import LUMINANCE
 from moth.document import load
-from moth.transport import ambient, render_layer, see, sources
+from moth.transport import ambient, render_layer, sources, view_of
 from moth.world import build_world
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -61,7 +61,7 @@ def frame(setup, size=SIZE):
 
     start = time.perf_counter()
     world = build_world(setup)
-    view = see(world, setup, setup.cameras[0], size)
+    view = view_of(world, setup, setup.cameras[0], size)
     view = replace(view, finish=np.full_like(view.finish, MATTE))
     ambient.ambient_of(world, view)
     kept = time.perf_counter()

@@ -12,7 +12,7 @@ from .document import parse
 from .errors import DocumentError, MothError
 from .inspection import inspect_unit, level_map
 from .metering import read_setup
-from .transport import render_layer, see, sources
+from .transport import render_layer, sources, view_of
 from .world import build_world, check_placement
 
 OK, FAULT, MISUSE = 0, 1, 2
@@ -54,7 +54,7 @@ def _layers(args):
     setup = _load(args.file)
     camera = setup.cameras[0]
     world = build_world(setup)
-    view = see(world, setup, camera, args.size)
+    view = view_of(world, setup, camera, args.size)
     args.out.mkdir(parents=True, exist_ok=True)
     layers = {}
     found = sources(setup)

@@ -24,6 +24,10 @@ class MothError(Exception):
         self.sentence = sentence
         self.path = path
 
+    def __reduce__(self):
+        # It travels between processes with its place.
+        return type(self), (self.sentence, self.path)
+
     def __str__(self):
         return f"{self.path}: {self.sentence}" if self.path else self.sentence
 

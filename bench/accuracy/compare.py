@@ -9,7 +9,7 @@ import numpy as np
 from moth.colour import LUMINANCE
 from moth.document import load
 from moth.materials import FINISHES
-from moth.transport import FULL_SKY, FULL_SUN, meter_light, render_layer, see, sources
+from moth.transport import FULL_SKY, FULL_SUN, meter_light, render_layer, sources, view_of
 from moth.transport.light import light_of
 from moth.world import build_world
 from moth.world import sheets as grip
@@ -51,7 +51,7 @@ def ours(name, picture=True):
     width, height = PICTURE
     frame = np.zeros((height, width, 3))
     # The frame as the desk shows it, 640 x 360, brought to the reference's pixels.
-    view = see(world, setup, setup.cameras[0], (FINER * width, FINER * height))
+    view = view_of(world, setup, setup.cameras[0], (FINER * width, FINER * height))
     view = replace(view, finish=np.full_like(view.finish, MATTE))
     for source in sources(setup):
         light = light_of(world, source)

@@ -6,10 +6,11 @@ from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.security import django_auth
-from ninja.throttling import AnonRateThrottle
 from ninja.utils import check_csrf
 
 from inkwell.config.problems import Problem
+
+from .doors import ask_patience
 
 router = Router()
 
@@ -46,12 +47,13 @@ def read_session(request):
     return _session(request)
 
 
-@router.post("/session", response=Session, auth=None, throttle=[AnonRateThrottle("60/m")])
+@router.post("/session", response=Session, auth=None)
 def sign_in(request, data: Credentials):
     if check_csrf(request):
         raise Problem(403, "The page is out of date: load it again and sign in.")
     user = authenticate(request, username=data.username, password=data.password)
     if user is None:
+        ask_patience(request)
         raise Problem(401, "Name and password do not go together.", "password")
     login(request, user)
     return _session(request)
@@ -65,7 +67,9 @@ def sign_out(request):
 
 @router.post("/session/password", response=Session)
 def change_password(request, data: PasswordChange):
-    if not request.user.check_password(data.old):
+    # Through the same door as signing in, so that guesses count.
+    if authenticate(request, username=request.user.username, password=data.old) is None:
+        ask_patience(request)
         raise Problem(422, "That is not your present password.", "old")
     try:
         validate_password(data.new, request.user)

@@ -1,10 +1,9 @@
-"""Answers told line by line, each as soon as it is known: one JSON object a line."""
+"""Answers line by line, each as soon as it is known: one JSON object a line."""
 
-from asgiref.sync import sync_to_async
 from django.http import StreamingHttpResponse
 from ninja import Schema
 
-from .problems import plainly
+from .problems import status_and_words
 
 
 class ProblemOut(Schema):
@@ -15,7 +14,7 @@ class ProblemOut(Schema):
     path: str = ""
 
 
-def told(schema, lines):
+def lines_response(schema, lines):
     """Response of JSON lines (media type application/jsonl).
 
     Parameters
@@ -32,10 +31,7 @@ def told(schema, lines):
     return StreamingHttpResponse(text(), content_type="application/jsonl")
 
 
-async def later(work, name):
-    """The line of a result that is worked out on a thread now: under its name, or as a problem."""
-    try:
-        return {name: await sync_to_async(work, thread_sensitive=False)()}
-    except Exception as error:
-        status, detail, path = plainly(error)
-        return {"problem": {"status": status, "detail": detail, "path": path}}
+def problem_line(error):
+    """The line of something that went wrong after the answer had begun."""
+    status, detail, path = status_and_words(error)
+    return {"problem": {"status": status, "detail": detail, "path": path}}

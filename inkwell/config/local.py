@@ -31,5 +31,8 @@ def database_settings(folder):
         "HOST": "127.0.0.1",
         "PORT": place["port"],
         # One pool for all request threads: opening a connection costs more than a reading.
-        "OPTIONS": {"pool": {"min_size": 1, "max_size": 12, "timeout": 10}},
+        "OPTIONS": {
+            "connect_timeout": 2,
+            "pool": {"min_size": 1, "max_size": 12, "timeout": 3},
+        },
     }

@@ -4,7 +4,7 @@ from asgiref.sync import iscoroutinefunction
 from django.conf import settings
 from django.utils.decorators import sync_and_async_middleware, sync_only_middleware
 
-from .problems import problem_response
+from .problems import database_away, problem_response
 
 POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; font-src"
@@ -41,6 +41,27 @@ def body_limit(get_response):
         return _too_large(request) or get_response(request)
 
     return plain
+
+
+def _early(request):
+    """The answer that needs no asking: an address with NUL is none, and while the database is away
+    everybody is told at once.
+    """
+    if "\x00" in request.path_info or "%00" in request.META.get("QUERY_STRING", ""):
+        return problem_response(404, "There is no such address.")
+    return database_away() if request.path_info.startswith(("/api/", "/admin/")) else None
+
+
+@sync_and_async_middleware
+def away(get_response):
+    """Outermost: 503 at once while the database is known to be away."""
+    if iscoroutinefunction(get_response):
+
+        async def waiting(request):
+            return _early(request) or await get_response(request)
+
+        return waiting
+    return lambda request: _early(request) or get_response(request)
 
 
 def _with_policy(response):

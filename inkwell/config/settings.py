@@ -20,8 +20,8 @@ SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = TLS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
 CSRF_TRUSTED_ORIGINS = [f"https://{h}" for h in ALLOWED_HOSTS] if TLS else []
-# One process serves: sessions are read from its memory, written to the database too.
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+# Sessions live in the database alone: who signed out is out in every process.
+SESSION_ENGINE = "django.contrib.sessions.backends.db"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"
@@ -41,8 +41,10 @@ INSTALLED_APPS = [
     "inkwell.accounts",
     "inkwell.productions",
     "inkwell.setups",
+    "inkwell.rendering",
 ]
 MIDDLEWARE = [
+    "inkwell.config.middleware.away",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "inkwell.config.middleware.body_limit",
@@ -73,6 +75,24 @@ TEMPLATES = [
 ]
 DATABASES = {"default": database_settings(LOCAL_DIR)}
 AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = [
+    "inkwell.accounts.doors.Patience",
+    "django.contrib.auth.backends.ModelBackend",
+]
+TRUSTED_PROXIES = int(os.environ.get("INKWELL_PROXIES", "0"))
+"""Proxies in front whose word on the caller's address is taken; none unless told."""
+ENGINE = os.environ.get("INKWELL_ENGINE", "apart")
+"""Where light is worked out: "apart" in a process of its own, or "inside" this one."""
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # Pictures of shelf and history, by content: shared by all processes, kept over restarts.
+    "pictures": {
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": LOCAL_DIR / "pictures",
+        "TIMEOUT": None,
+        "OPTIONS": {"MAX_ENTRIES": 3000},
+    },
+}
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (

@@ -7,6 +7,8 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
+from inkwell.rendering.office import engine_page
+
 from .api import api
 from .problems import problem_response
 
@@ -31,9 +33,11 @@ def no_such_endpoint(request, **_):
     return problem_response(404, "There is no such address in the API.")
 
 
+handler500 = "inkwell.config.problems.broke"
 urlpatterns = [
     path("api/", api.urls),
     re_path(r"^api/.*$", no_such_endpoint),
+    path("admin/engine/", admin.site.admin_view(engine_page)),
     path("admin/", admin.site.urls),
     re_path(r"^(?!static/|assets/).*$", application),
 ]

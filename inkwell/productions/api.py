@@ -1,80 +1,48 @@
 """Productions, members, scenes."""
 
-from typing import Annotated, Literal
+from django.contrib.auth import login
+from django.middleware.csrf import get_token
+from ninja import Router, Status
+from ninja.utils import check_csrf
 
-from ninja import Router, Schema, Status
-from pydantic import Field, StringConstraints
+from inkwell.config.problems import Problem
 
 from . import services
 from .models import Production, Role, Scene
+from .schemas import (
+    InvitationOut,
+    InvitedOut,
+    InviteIn,
+    JoinedOut,
+    JoinIn,
+    MemberIn,
+    ProductionOut,
+    SceneOut,
+    ScenePlaceIn,
+    Titled,
+)
 
 router = Router()
-Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-RoleName = Literal["owner", "editor", "viewer"]
-
-
-class Titled(Schema):
-    title: Title
-
-
-class MemberIn(Schema):
-    username: Annotated[str, Field(min_length=1, max_length=150)]
-    role: RoleName
-
-
-class MemberOut(Schema):
-    username: str
-    role: RoleName
-
-
-class SetupCard(Schema):
-    id: int
-    title: str
-    version: int
-    units: int
-
-
-class SceneOut(Schema):
-    id: int
-    title: str
-    setups: list[SetupCard]
-
-
-class ProductionOut(Schema):
-    id: int
-    title: str
-    role: RoleName
-    members: list[MemberOut]
-    scenes: list[SceneOut]
 
 
 def _shown(production, role):
-    scenes = production.scenes.prefetch_related("setups__current")
+    members = production.memberships.select_related("user").order_by("id")
+    scenes = production.scenes.prefetch_related("setups")
     return {
         "id": production.pk,
         "title": production.title,
         "role": role,
-        "members": [
-            {"username": m.user.username, "role": m.role}
-            for m in production.memberships.select_related("user").order_by("id")
-        ],
-        "scenes": [
-            {
-                "id": s.pk,
-                "title": s.title,
-                "setups": [
-                    {
-                        "id": u.pk,
-                        "title": u.title,
-                        "version": u.version,
-                        "units": len(u.current.document["units"]),
-                    }
-                    for u in s.setups.all()
-                ],
-            }
-            for s in scenes
-        ],
+        "members": [{"username": m.user.username, "role": m.role} for m in members],
+        "scenes": [_scene(scene) for scene in scenes],
     }
+
+
+def _scene(scene):
+    setups = [
+        {"id": s.pk, "title": s.title, "version": s.version, "units": s.units}
+        for s in scene.setups.all()
+    ]
+    return {"id": scene.pk, "title": scene.title, "setups": setups}
 
 
 @router.get("/productions", response=list[ProductionOut])
@@ -127,7 +95,7 @@ def remove_member(request, pk: int, username: str):
 @router.post("/productions/{int:pk}/scenes", response={201: SceneOut})
 def create_scene(request, pk: int, data: Titled):
     production, _ = services.production_for(request.user, pk, Role.EDITOR)
-    scene = Scene.objects.create(production=production, title=data.title)
+    scene = services.create_scene(production, data.title)
     return Status(201, {"id": scene.pk, "title": scene.title, "setups": []})
 
 
@@ -138,7 +106,51 @@ def rename_scene(request, pk: int, data: Titled):
     return Status(204, None)
 
 
+@router.put("/scenes/{int:pk}/place", response={204: None})
+def place_scene(request, pk: int, data: ScenePlaceIn):
+    """Move a scene among those of its production: before another, or to the end."""
+    scene, _ = services.scene_for(request.user, pk, Role.EDITOR)
+    services.place_scene(scene, data.before)
+    return Status(204, None)
+
+
 @router.delete("/scenes/{int:pk}", response={204: None})
 def delete_scene(request, pk: int):
     services.scene_for(request.user, pk, Role.EDITOR)[0].delete()
     return Status(204, None)
+
+
+@router.post("/productions/{int:pk}/invitations", response={201: InvitationOut})
+def invite(request, pk: int, data: InviteIn):
+    """A link for one person more, to be handed over by its maker; it holds for two weeks."""
+    production, _ = services.production_for(request.user, pk, Role.OWNER)
+    return Status(201, {"token": services.invite(request.user, production, data.role).token})
+
+
+@router.get("/invitations/{token}", response=InvitedOut, auth=None)
+def read_invitation(request, token: str):
+    """What an invitation is to: whoever holds it may know."""
+    found = services.invitation_for(token)
+    return {
+        "production": found.production.title,
+        "role": found.role,
+        "by": found.made_by.username,
+    }
+
+
+@router.post("/invitations/{token}", response=JoinedOut, auth=None)
+def accept_invitation(request, token: str, data: JoinIn):
+    """Follow an invitation: as who is signed in, or as a new person."""
+    if check_csrf(request):
+        raise Problem(403, "The page is out of date: load it again.")
+    services.invitation_for(token)
+    if request.user.is_authenticated:
+        user, production = request.user, services.accept(request.user, token)
+    else:
+        if not data.username or not data.password:
+            missing = "password" if data.username else "username"
+            raise Problem(422, f"A {missing} is needed.", missing)
+        user = services.join(data.username, data.password, token)
+        production = user.productions.first()
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return {"production": production.pk, "username": user.username, "csrf": get_token(request)}

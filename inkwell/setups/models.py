@@ -1,4 +1,4 @@
-"""Set-ups and their revisions."""
+"""Set-ups, their revisions, and the commands that made them."""
 
 from django.conf import settings
 from django.db import models
@@ -13,6 +13,8 @@ class Setup(models.Model):
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="setups")
     title = models.CharField(max_length=80)
+    place = models.PositiveIntegerField(default=0, help_text="Place in its scene")
+    units = models.PositiveIntegerField(default=0, help_text="Units of the revision that stands")
     version = models.PositiveIntegerField(default=1)
     current = models.ForeignKey("Revision", models.SET_NULL, null=True, related_name="+")
     redo = models.JSONField(
@@ -22,7 +24,7 @@ class Setup(models.Model):
     changed = models.DateTimeField(auto_now=True)
 
     class Meta:
-        ordering = ["id"]
+        ordering = ["place", "id"]
         verbose_name = "set-up"
 
     def __str__(self):
@@ -30,7 +32,10 @@ class Setup(models.Model):
 
 
 class Revision(models.Model):
-    """One gesture. Append-only: a revision is never changed."""
+    """One gesture. Append-only: a revision is never changed.
+
+    One that no undo leads back to is a branch: somebody's work that another's was taken over.
+    """
 
     setup = models.ForeignKey(Setup, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -53,3 +58,22 @@ class Revision(models.Model):
         if not self._state.adding:
             raise TypeError("revisions are append-only")
         super().save(*args, **kwargs)
+
+
+class Command(models.Model):
+    """A change that was carried out, by the key its sender gave it: sent again after a lost answer
+    it is recognised, and what it came to is answered once more.
+    """
+
+    setup = models.ForeignKey(Setup, models.CASCADE, related_name="commands")
+    key = models.CharField(max_length=40)
+    version = models.PositiveIntegerField(help_text="Of the set-up, once it was carried out")
+    revision = models.ForeignKey(Revision, models.CASCADE, related_name="+")
+    redo = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["setup", "key"], name="one_command_a_key")]
+
+    def __str__(self):
+        return f"{self.setup_id} {self.key}"

@@ -1,20 +1,26 @@
-"""Changes to set-ups: one revision a gesture, undo and redo over them, nobody overwritten."""
+"""Changes to set-ups: one revision a gesture, undo and redo over them, nobody overwritten.
+
+Every change is one transaction, bears a key of its sender's, and names the version it starts from.
+What is heavy (whether a document can be lit at all) is asked before the set-up is locked.
+"""
+
+from dataclasses import dataclass
 
 from django.db import transaction
+from django.db.models import Max
 from django.http import Http404
 
 from inkwell.config.problems import Problem
 from inkwell.productions.models import Membership, Role
-from inkwell.productions.services import allow, enough
+from inkwell.productions.services import allow, create_scene, enough
+from inkwell.rendering.service import answered, engine
 from moth.document import Setup as Document
-from moth.document import load
-from moth.transport import sources
-from moth.world import check_placement
+from moth.document import load, upgrade
 
-from .models import Revision, Setup
+from .models import Command, Revision, Setup
 
 BLANK = {
-    "schema_version": 4,
+    "schema_version": 5,
     "room": {
         "width": 5,
         "depth": 6,
@@ -56,17 +62,29 @@ BLANK = {
     "units": [],
 }
 """A new set-up: a room, a person on a stool, a camera; no light."""
+REMEMBERED = 400
+"""Commands of a set-up that are remembered; a browser sends again within minutes."""
 
 
-def check(document):
+@dataclass(frozen=True)
+class State:
+    """A set-up as it stands, or as a command left it."""
+
+    setup: Setup
+    role: Role
+    version: int
+    revision: Revision
+    redo: list
+
+
+def check(user, document):
     """Refuse a document whose lamps cannot be built or stand where nothing can stand.
 
     Raises
     ------
     moth.errors.MothError
     """
-    sources(document)
-    check_placement(document)
+    answered(engine().check(user.pk, document))
 
 
 def plain(document):
@@ -85,6 +103,16 @@ def setup_for(user, pk, least=Role.VIEWER, lock=False):
     return setup, allow(user, setup.scene.production, least)
 
 
+def state_for(user, pk, least=Role.VIEWER):
+    """The set-up as it stands, or Http404 / 403."""
+    setup, role = setup_for(user, pk, least)
+    return _now(setup, role)
+
+
+def _now(setup, role):
+    return State(setup, role, setup.version, setup.current, setup.redo)
+
+
 def role_in(user, pk, least=Role.VIEWER):
     """Role in the production of a set-up, or Http404 / 403; the set-up is not fetched, for this is
     asked at every move of a hand.
@@ -93,24 +121,60 @@ def role_in(user, pk, least=Role.VIEWER):
 
 
 def draft(user, pk, document):
-    """The document sent, or what is stored, checked; a viewer may only look at what is stored."""
+    """The document sent, or what is stored; a viewer may have only what is stored looked at."""
     if document is None:
         setup, _ = setup_for(user, pk)
-        document = load(setup.current.document)
-    elif role_in(user, pk) == Role.VIEWER:
+        return load(setup.current.document)
+    if role_in(user, pk) == Role.VIEWER:
         raise Problem(403, "You are viewer here; looking at a draft takes an editor.")
-    check(document)
     return document
 
 
 def create(user, scene, document, gesture="new set-up"):
-    check(document)
-    setup = Setup.objects.create(scene=scene, title=document.title)
-    setup.current = Revision.objects.create(
-        setup=setup, number=1, parent=None, document=plain(document), gesture=gesture, author=user
-    )
-    setup.save()
+    """A set-up with its first revision, at the end of its scene."""
+    check(user, document)
+    with transaction.atomic():
+        last = scene.setups.aggregate(last=Max("place"))["last"]
+        setup = Setup.objects.create(
+            scene=scene,
+            title=document.title,
+            units=len(document.units),
+            place=0 if last is None else last + 1,
+        )
+        setup.current = Revision.objects.create(
+            setup=setup,
+            number=1,
+            parent=None,
+            document=plain(document),
+            gesture=gesture,
+            author=user,
+        )
+        setup.save()
     return setup
+
+
+def duplicate(user, setup, scene=None, title=None):
+    """A set-up beside another (or in another scene), with what stands there now and no history."""
+    document = load(setup.current.document)
+    title = title or f"{document.title[:73]}, again"
+    document = document.model_copy(update={"title": title})
+    return create(user, scene or setup.scene, document, f"copied from {setup.title}"[:120])
+
+
+def duplicate_scene(user, scene):
+    """A scene after another, with copies of its set-ups as they stand."""
+    setups = list(scene.setups.select_related("current", "scene"))
+    with transaction.atomic():
+        made = create_scene(scene.production, f"{scene.title[:73]}, again", after=scene)
+        for setup in setups:
+            duplicate(user, setup, made, setup.title)
+    return made
+
+
+def _carried_out(setup, role, key):
+    """What a command came to that was carried out before, or None."""
+    done = setup.commands.select_related("revision").filter(key=key).first() if key else None
+    return done and State(setup, role, done.version, done.revision, done.redo)
 
 
 def _expect(setup, base_version):
@@ -120,56 +184,157 @@ def _expect(setup, base_version):
             "Somebody changed this set-up since you loaded it. Here is the newer one; your change"
             " is not stored.",
             version=setup.version,
-            document=setup.current.document,
+            revision=setup.current.number,
+            document=upgrade(setup.current.document),
             gesture=setup.current.gesture,
+            author=setup.current.author.username if setup.current.author else None,
         )
 
 
-@transaction.atomic
-def revise(user, pk, document: Document, base_version, gesture):
-    """Store a gesture as a new revision on top of the version the hand started from."""
-    setup, role = setup_for(user, pk, Role.EDITOR, lock=True)
-    _expect(setup, base_version)
-    check(document)
-    last = setup.revisions.order_by("-number").values_list("number", flat=True).first() or 0
-    setup.current = Revision.objects.create(
+def _added(setup, document, parent, gesture, user):
+    last = setup.revisions.aggregate(last=Max("number"))["last"] or 0
+    return Revision.objects.create(
         setup=setup,
         number=last + 1,
-        parent=setup.current.number,
-        document=plain(document),
+        parent=parent,
+        document=document,
         gesture=gesture,
         author=user,
     )
-    setup.redo = []
-    return _moved(setup), role
 
 
-def _moved(setup):
+def _moved(setup, role, key):
     setup.version += 1
     setup.title = setup.current.document["title"]
+    setup.units = len(setup.current.document["units"])
     setup.save()
-    return setup
+    if key:
+        Command.objects.create(
+            setup=setup, key=key, version=setup.version, revision=setup.current, redo=setup.redo
+        )
+        if setup.version % 100 == 0:
+            old = setup.commands.order_by("-id")[REMEMBERED:].values("id")
+            Command.objects.filter(id__in=list(old)).delete()
+    return _now(setup, role)
 
 
-@transaction.atomic
-def undo(user, pk, base_version):
+def _commanded(user, pk, base_version, key, change):
+    """Carry a change out once: lock, recognise, compare versions, change, remember."""
+    with transaction.atomic():
+        setup, role = setup_for(user, pk, Role.EDITOR, lock=True)
+        before = _carried_out(setup, role, key)
+        if before:
+            return before
+        _expect(setup, base_version)
+        change(setup)
+        return _moved(setup, role, key)
+
+
+def revise(user, pk, document: Document, base_version, gesture, key=""):
+    """Store a gesture as a new revision on top of the version the hand started from."""
+    role_in(user, pk, Role.EDITOR)
+    check(user, document)
+
+    def change(setup):
+        setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
+        setup.redo = []
+
+    return _commanded(user, pk, base_version, key, change)
+
+
+def undo(user, pk, base_version, key=""):
     """Go back to the revision that the present one was made from."""
-    setup, role = setup_for(user, pk, Role.EDITOR, lock=True)
-    _expect(setup, base_version)
-    if setup.current.parent is None:
-        raise Problem(422, "There is nothing to undo: this is how the set-up began.")
-    setup.redo = [*setup.redo, setup.current.number]
-    setup.current = setup.revisions.get(number=setup.current.parent)
-    return _moved(setup), role
+
+    def change(setup):
+        if setup.current.parent is None:
+            raise Problem(422, "There is nothing to undo: this is how the set-up began.")
+        setup.redo = [*setup.redo, setup.current.number]
+        setup.current = setup.revisions.get(number=setup.current.parent)
+
+    return _commanded(user, pk, base_version, key, change)
+
+
+def redo(user, pk, base_version, key=""):
+    """Go forward again to the revision last undone."""
+
+    def change(setup):
+        if not setup.redo:
+            raise Problem(422, "There is nothing to redo.")
+        *rest, number = setup.redo
+        setup.redo, setup.current = rest, setup.revisions.get(number=number)
+
+    return _commanded(user, pk, base_version, key, change)
+
+
+def bring_back(user, pk, number, base_version, key=""):
+    """What an earlier revision or a branch holds, as a new revision on top of the present one."""
+    setup, _ = setup_for(user, pk, Role.EDITOR)
+    found = revision_of(setup, number)
+    document = load(found.document)
+    check(user, document)
+
+    def change(setup):
+        gesture = f"brought back {number}: {found.gesture}"[:120]
+        setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
+        setup.redo = []
+
+    return _commanded(user, pk, base_version, key, change)
+
+
+def branch(user, pk, document, parent, gesture, key=""):
+    """Keep a document as a revision of its own branch; what stands there stays.
+
+    Returns
+    -------
+    Revision
+    """
+    role_in(user, pk, Role.EDITOR)
+    with transaction.atomic():
+        setup, _ = setup_for(user, pk, Role.EDITOR, lock=True)
+        done = setup.commands.select_related("revision").filter(key=key).first() if key else None
+        if done:
+            return done.revision
+        revision_of(setup, parent)
+        revision = _added(setup, plain(document), parent, gesture, user)
+        if key:
+            Command.objects.create(
+                setup=setup, key=key, version=setup.version, revision=revision, redo=setup.redo
+            )
+        return revision
+
+
+def revision_of(setup, number):
+    """A revision by its number, or 404 in words."""
+    found = setup.revisions.select_related("author").filter(number=number).first()
+    if found is None:
+        raise Problem(404, f"There is no revision {number} of this set-up.", "revision")
+    return found
+
+
+def line_of(setup):
+    """Numbers of the revisions that undo and redo reach; the others are branches."""
+    parents = dict(setup.revisions.values_list("number", "parent"))
+    line, at = set(setup.redo), setup.current.number
+    while at is not None and at not in line:
+        line.add(at)
+        at = parents.get(at)
+    return line
 
 
 @transaction.atomic
-def redo(user, pk, base_version):
-    """Go forward again to the revision last undone."""
-    setup, role = setup_for(user, pk, Role.EDITOR, lock=True)
-    _expect(setup, base_version)
-    if not setup.redo:
-        raise Problem(422, "There is nothing to redo.")
-    *rest, number = setup.redo
-    setup.redo, setup.current = rest, setup.revisions.get(number=number)
-    return _moved(setup), role
+def place(user, pk, scene, before):
+    """Put a set-up into a scene, before another set-up there or at the end.
+
+    Parameters
+    ----------
+    before : int or None
+        Id of the set-up that then follows it.
+    """
+    setup, _ = setup_for(user, pk, Role.EDITOR, lock=True)
+    others = [s for s in scene.setups.select_for_update() if s.pk != pk]
+    at = next((k for k, s in enumerate(others) if s.pk == before), len(others))
+    setup.scene = scene
+    for number, each in enumerate([*others[:at], setup, *others[at:]]):
+        each.place = number
+        each.save(update_fields=["place", "scene"])
+    return setup

@@ -31,6 +31,7 @@ from .model import (
 )
 from .polar import Polar, from_polar, to_polar
 from .reading import LARGEST_DOCUMENT, load, parse, schema
+from .text import UNFIT, unfit
 from .upgrades import upgrade
 
 __all__ = [
@@ -38,6 +39,7 @@ __all__ = [
     "LARGEST_DOCUMENT",
     "SKY",
     "SUN",
+    "UNFIT",
     "WINDOW",
     "Attachment",
     "Camera",
@@ -68,5 +70,6 @@ __all__ = [
     "parse",
     "schema",
     "to_polar",
+    "unfit",
     "upgrade",
 ]

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from ..errors import DocumentError
 from .model import Setup
+from .text import UNFIT, unfit
 from .upgrades import upgrade
 
 LARGEST_DOCUMENT = 2_000_000
@@ -46,6 +47,9 @@ def load(data):
     """
     if not isinstance(data, dict):
         raise DocumentError("A set-up file holds one JSON object.")
+    place = unfit(data)
+    if place is not None:
+        raise DocumentError(UNFIT, place)
     try:
         data = upgrade(data)
     except ValueError as error:

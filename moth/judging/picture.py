@@ -12,7 +12,7 @@ from ..colour import LUMINANCE
 from ..document import BACKDROP, WINDOW
 from ..engine.caching import Keyed, cached
 from ..metering import lay_out
-from ..transport import layer_key, project, render_layer, see, sources
+from ..transport import layer_key, project, render_layer, sources, view_of
 from ..world import build_world, landmarks
 
 SIZE = (192, 108)
@@ -34,7 +34,7 @@ PARTS = {
 def _layer(keyed):
     setup, source = keyed.value
     world = build_world(setup)
-    return render_layer(world, see(world, setup, setup.cameras[0], SIZE), source, setup.haze)
+    return render_layer(world, view_of(world, setup, setup.cameras[0], SIZE), source, setup.haze)
 
 
 def coarse_layer(setup, source):
@@ -137,7 +137,7 @@ def picture_of(setup, layers=None):
 def _parts(setup, ready, layers, mixed):
     """Pixels of each part of the picture, and of each fixed thing."""
     world, camera, (width, height) = ready.world, ready.camera, SIZE
-    view = see(world, setup, camera, SIZE)
+    view = view_of(world, setup, camera, SIZE)
     first = np.full(width * height, -1)
     # Behind a net it is what shows through that a pixel is part of.
     seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))

@@ -1,13 +1,14 @@
 """From lamps by way of cloth, boards, mirrors and walls to points and pixels."""
 
 from .ambient import meter_light
+from .effort import Effort, estimate
 from .emitters import Emitter, build_emitter, emitter_key
 from .encoding import decode_layer, encode_layer
 from .layers import Layer, layer_key, mirrored_light, render_layer
 from .light import Light, light_key, light_of
 from .points import receive
 from .sources import FULL_SKY, FULL_SUN, SKY, SUN, Source, sources
-from .view import SENSOR_WIDTH, View, half_spread, project, see, sensor_width, view_key
+from .view import SENSOR_WIDTH, View, half_spread, project, sensor_width, view_key, view_of
 from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 __all__ = [
@@ -19,6 +20,7 @@ __all__ = [
     "SENSOR_WIDTH",
     "SKY",
     "SUN",
+    "Effort",
     "Emitter",
     "Layer",
     "Light",
@@ -30,6 +32,7 @@ __all__ = [
     "decode_layer",
     "emitter_key",
     "encode_layer",
+    "estimate",
     "half_spread",
     "layer_key",
     "light_key",
@@ -39,8 +42,8 @@ __all__ = [
     "project",
     "receive",
     "render_layer",
-    "see",
     "sensor_width",
     "sources",
     "view_key",
+    "view_of",
 ]

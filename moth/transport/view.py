@@ -457,7 +457,7 @@ def _surface(
         patch[i] = back[t] if plain > 0 else front[t]
 
 
-def see(world, setup, camera, size):
+def view_of(world, setup, camera, size):
     """Shading points of a camera, cached by content.
 
     Parameters

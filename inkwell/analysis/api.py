@@ -1,0 +1,237 @@
+"""The light of a draft looked into: one unit, the picture, the meter, the lens, two set-ups."""
+
+from typing import Any, Literal
+
+from django.http import HttpResponse
+from ninja import Router
+
+from inkwell.config.problems import Problem
+from inkwell.productions.models import Role
+from inkwell.rendering.answers import Rank
+from inkwell.rendering.jobs import COARSE
+from inkwell.rendering.service import answered, engine
+from inkwell.setups import services
+from moth.document import Material as OwnMaterial
+from moth.document import load
+from moth.errors import MothError
+from moth.inspection import inspect_unit, level_map
+from moth.judging import compare
+from moth.materials import MATERIALS, calibrated
+from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
+from moth.solving import CAUTION, MOVES
+from moth.transport import sources
+
+from . import questions
+from .constants import constants
+from .schemas import (
+    AgainstIn,
+    CalibrateIn,
+    ComparedOut,
+    Constants,
+    DraftIn,
+    FiguresIn,
+    FiguresOut,
+    InspectIn,
+    InspectOut,
+    JudgedOut,
+    MapIn,
+    MapOut,
+    MatchedOut,
+    RatioIn,
+    RigIn,
+    RigOut,
+    SchoolOut,
+    SolvedOut,
+    WalkIn,
+    WalkOut,
+)
+
+router = Router()
+
+
+def _analysed(request, question, document, *args):
+    """A question's answer, worked out by the engine."""
+    return answered(engine().ask(request.user.pk, Rank.ANALYSIS, question, document, *args))
+
+
+def _of_picture(request, question, document, *args):
+    """The same for a question that looks at the small picture."""
+    asked = engine().ask_of_picture(
+        request.user.pk, Rank.ANALYSIS, COARSE, question, document, *args
+    )
+    return answered(asked)
+
+
+@router.get("/constants", response=Constants)
+def read_constants(request):
+    """Heads of the catalogue and the tables the screen looks things up in."""
+    return constants()
+
+
+@router.post("/camera/figures", response=FiguresOut)
+def figures(request, data: FiguresIn):
+    """What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be."""
+    return questions.camera_figures(data.camera, data.distance)
+
+
+@router.post("/setups/{int:pk}/lens", response={200: Any})
+def lens(request, pk: int, data: DraftIn):
+    """How wide a point shows at each pixel of the whole picture: little-endian half floats [px],
+    row by row.
+    """
+    document = services.draft(request.user, pk, data.document)
+    widths = _analysed(request, questions.blur_widths, document)
+    return HttpResponse(widths, content_type="application/octet-stream")
+
+
+@router.post("/setups/{int:pk}/inspect", response=InspectOut)
+def inspect(request, pk: int, data: InspectIn):
+    """One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill,
+    white, faults.
+    """
+    document = services.draft(request.user, pk, data.document)
+    if data.unit not in [u.id for u in document.units]:
+        raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
+    return _analysed(request, inspect_unit, document, data.unit, data.step)
+
+
+@router.post("/setups/{int:pk}/map", response=MapOut)
+def light_map(request, pk: int, data: MapIn):
+    """Levels over the floor, the height of the eyes or a wall."""
+    document = services.draft(request.user, pk, data.document)
+    if data.only and data.only not in [source.id for source in sources(document)]:
+        raise Problem(422, f"There is no unit '{data.only}' to map.", "only")
+    return _analysed(request, level_map, document, data.plane, data.only)
+
+
+@router.post("/setups/{int:pk}/rig", response=RigOut)
+def rig(request, pk: int, data: RigIn):
+    """The draft with one unit rigged anew; nothing is stored."""
+    services.role_in(request.user, pk, Role.EDITOR)
+    asked = data.unit, data.move, data.material, data.size
+    document = _analysed(request, questions.rigged, data.document, *asked)
+    name = next(u.name for u in document.units if u.id == data.unit)
+    return {
+        "document": document,
+        "gesture": f"{name}: {MOVES[data.move][0].lower()}{MOVES[data.move][1:]}",
+        "caution": CAUTION[data.move],
+    }
+
+
+@router.post("/materials/calibrate", response=OwnMaterial)
+def calibrate(request, data: CalibrateIn):
+    """A cloth of one's own from two readings, to be put into a set-up's materials."""
+    if data.material not in MATERIALS:
+        raise Problem(422, f"There is no cloth '{data.material}' in the catalogue.", "material")
+    try:
+        made = calibrated(MATERIALS[data.material], data.with_it, data.without)
+    except MothError as error:
+        raise Problem(422, error.sentence, error.path) from None
+    shares = {
+        k: getattr(made, k)
+        for k in (
+            "reflectance",
+            "mirror",
+            "lobe",
+            "lobe_width",
+            "straight",
+            "forward",
+            "forward_width",
+            "through",
+            "tint",
+            "colour",
+        )
+    }
+    return OwnMaterial(id=data.id, name=data.name, **shares)
+
+
+@router.get("/setups/{int:pk}/units/{unit}/photometry.{kind}", response={200: Any})
+def photometry_file(request, pk: int, unit: str, kind: Literal["ies", "ldt"]):
+    """A unit's light, attachments and all, as a photometric file."""
+    setup, _ = services.setup_for(request.user, pk)
+    found = next((u for u in load(setup.current.document).units if u.id == unit), None)
+    if found is None:
+        raise Problem(404, f"There is no unit '{unit}' here.")
+    lamp, watts = lamp_of(found), HEADS[found.head].watts
+    size = (
+        (-lamp.size[0], -lamp.size[0])
+        if lamp.shape == "disc" and kind == "ies"
+        else (lamp.size[0], 0.0)
+        if lamp.shape == "disc"
+        else lamp.size
+    )
+    text = (write_ies if kind == "ies" else write_ldt)(lamp.distribution, size, found.name, watts)
+    response = HttpResponse(text, content_type="text/plain; charset=latin-1")
+    response.headers["Content-Disposition"] = f'attachment; filename="{unit}.{kind}"'
+    return response
+
+
+@router.post("/setups/{int:pk}/schools", response=list[SchoolOut])
+def schools(request, pk: int, data: DraftIn):
+    """Each way of holding the meter, and where the face sits if its reading is set."""
+    document = services.draft(request.user, pk, data.document)
+    return _of_picture(request, questions.schools, document, data.step)
+
+
+@router.post("/setups/{int:pk}/ratio", response=SolvedOut)
+def ratio(request, pk: int, data: RatioIn):
+    """The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and
+    what would bring it.
+    """
+    services.role_in(request.user, pk, Role.EDITOR)
+    asked = data.unit, data.target, data.school, data.means
+    solved = _analysed(request, questions.with_ratio, data.document, *asked)
+    return {"document": solved.setup, "ratio": solved.ratio, "gesture": solved.words}
+
+
+@router.post("/setups/{int:pk}/judge", response=JudgedOut)
+def judge(request, pk: int, data: DraftIn):
+    """The picture by parts, targets, what is fixed, the steps of the order of work, ratios three
+    ways.
+    """
+    document = services.draft(request.user, pk, data.document)
+    return _of_picture(request, questions.judged, document, data.step)
+
+
+@router.post("/setups/{int:pk}/walk", response=WalkOut)
+def walk(request, pk: int, data: WalkIn):
+    """The stop along a walk from the mark, and the area in which it keeps."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, questions.walked, document, data.angle, data.distance, data.step)
+
+
+def _other(request, pk, data):
+    """The document to compare with, and what it is called."""
+    if (data.other is not None) + (data.setup is not None) + (data.revision is not None) != 1:
+        raise Problem(
+            422, "Name one thing to compare with: a document, a set-up or a revision.", "other"
+        )
+    if data.other is not None:
+        # Only what is stored is worked out for a viewer.
+        services.role_in(request.user, pk, Role.EDITOR)
+        services.check(request.user, data.other)
+        return data.other, data.other.title
+    if data.setup is not None:
+        setup, _ = services.setup_for(request.user, data.setup)
+        return load(setup.current.document), setup.title
+    setup, _ = services.setup_for(request.user, pk)
+    revision = services.revision_of(setup, data.revision)
+    return load(revision.document), f"revision {revision.number}, {revision.gesture}"
+
+
+@router.post("/setups/{int:pk}/compare", response=ComparedOut)
+def compared(request, pk: int, data: AgainstIn):
+    """What is different here from the other, the light first."""
+    document = services.draft(request.user, pk, data.document)
+    other, title = _other(request, pk, data)
+    return {"title": title, "rows": _analysed(request, compare, document, other, data.step)}
+
+
+@router.post("/setups/{int:pk}/match", response=MatchedOut)
+def matched(request, pk: int, data: AgainstIn):
+    """The draft with its dimmers brought to the other's levels; nothing is stored."""
+    services.role_in(request.user, pk, Role.EDITOR)
+    document = services.draft(request.user, pk, data.document)
+    other, _ = _other(request, pk, data)
+    found = _analysed(request, questions.matched, document, other, data.step)
+    return {"document": found.setup, "left": found.left, "words": found.words}

@@ -1,0 +1,102 @@
+"""The catalogue and the tables that the screen looks things up in."""
+
+from dataclasses import asdict
+from functools import lru_cache
+
+import numpy as np
+
+from inkwell.rendering.jobs import COARSE, FULL
+from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, bt709, octave_table
+from moth.judging import PARTS, PLANS, PROFILES
+from moth.materials import MATERIALS
+from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
+from moth.solving import CAUTION, MOVES
+from moth.units import FULL_STOPS, ratio
+
+RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
+"""Stops that the table of ratios lists."""
+
+
+@lru_cache(maxsize=1)
+def constants():
+    """Everything that does not change while the server runs."""
+    heads = []
+    for head in HEADS.values():
+        d = head.distribution
+        plain = (
+            "key",
+            "name",
+            "shape",
+            "size",
+            "peak",
+            "watts",
+            "weight",
+            "cct",
+            "caution",
+            "group",
+            "colour",
+            "battery",
+            "distance",
+            "figures",
+        )
+        heads.append(
+            {
+                **{k: getattr(head, k) for k in plain},
+                "beam": d.beam_angle,
+                "field": d.field_angle,
+                "lumens": d.lumens,
+                "noise": NOISE[head.noise],
+                "price": PRICE[head.price],
+            }
+        )
+    attachments = [
+        {
+            "key": a.key,
+            "name": a.name,
+            "group": a.group,
+            "settings": [asdict(s) for s in a.settings],
+            "fits": list(a.fits),
+            "weight": a.weight,
+            "price": PRICE[a.price],
+            "caution": a.caution,
+        }
+        for a in ATTACHMENTS.values()
+    ]
+    shown = (
+        "key",
+        "name",
+        "group",
+        "transmission",
+        "returned",
+        "reflectance",
+        "mirror",
+        "lobe",
+        "lobe_width",
+        "straight",
+        "forward",
+        "forward_width",
+        "through",
+        "colour",
+        "tint",
+        "tolerance",
+        "source",
+    )
+    materials = [{k: getattr(m, k) for k in shown} for m in MATERIALS.values()]
+    moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
+    return {
+        "plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
+        "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()],
+        "parts": PARTS,
+        "grey": MIDDLE_GREY,
+        "ratios": [(s, ratio(s)) for s in RATIO_TABLE],
+        "heads": heads,
+        "attachments": attachments,
+        "materials": materials,
+        "moves": moves,
+        "patterns": list(PATTERNS),
+        "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(),
+        "octaves": (LOWEST, HIGHEST, STEPS),
+        "full_stops": list(FULL_STOPS),
+        "coarse": COARSE,
+        "full": FULL,
+    }

@@ -1,0 +1,259 @@
+"""Every endpoint against every role: nobody outside a production learns anything of it."""
+
+import pytest
+
+from inkwell.config.api import api
+from inkwell.conftest import PASSWORD
+from moth.tests.scenes import data
+
+# (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
+ENDPOINTS = {
+    ("GET", "/api/productions/{pk}"): (None, "viewer"),
+    ("PATCH", "/api/productions/{pk}"): ({"title": "New"}, "editor"),
+    ("DELETE", "/api/productions/{pk}"): (None, "owner"),
+    ("PUT", "/api/productions/{pk}/members"): ({"username": "stranger", "role": "viewer"}, "owner"),
+    ("DELETE", "/api/productions/{pk}/members/{username}"): (None, "owner"),
+    ("POST", "/api/productions/{pk}/scenes"): ({"title": "New"}, "editor"),
+    ("PATCH", "/api/scenes/{pk}"): ({"title": "New"}, "editor"),
+    ("DELETE", "/api/scenes/{pk}"): (None, "editor"),
+    ("POST", "/api/scenes/{pk}/setups"): ({"title": "New"}, "editor"),
+    ("POST", "/api/scenes/{pk}/import"): (data(), "editor"),
+    ("GET", "/api/setups/{pk}"): (None, "viewer"),
+    ("PUT", "/api/setups/{pk}"): (
+        {"document": data(title="Changed"), "base_version": 1, "gesture": "changed"},
+        "editor",
+    ),
+    ("POST", "/api/setups/{pk}/undo"): ({"base_version": 1}, "editor"),
+    ("POST", "/api/setups/{pk}/redo"): ({"base_version": 1}, "editor"),
+    ("DELETE", "/api/setups/{pk}"): (None, "editor"),
+    ("GET", "/api/setups/{pk}/revisions"): (None, "viewer"),
+    ("POST", "/api/setups/{pk}/look"): ({"picture": False}, "viewer"),
+    ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
+    ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
+    ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
+    ("POST", "/api/setups/{pk}/rig"): (
+        {"document": data(), "unit": "key", "move": "cloth"},
+        "editor",
+    ),
+    ("GET", "/api/setups/{pk}/card"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/card.{kind}"): (None, "viewer"),
+    ("POST", "/api/setups/{pk}/schools"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/ratio"): (
+        {"document": data(), "unit": "fill", "target": 4},
+        "editor",
+    ),
+    ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),
+    ("POST", "/api/setups/{pk}/compare"): ({"revision": 1}, "viewer"),
+    ("POST", "/api/setups/{pk}/match"): ({"revision": 1}, "editor"),
+    ("GET", "/api/setups/{pk}/units/{unit}/photometry.{kind}"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/layers/{key}"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/thumbnail.png"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/export"): (None, "viewer"),
+    ("PUT", "/api/scenes/{pk}/place"): ({}, "editor"),
+    ("POST", "/api/scenes/{pk}/duplicate"): (None, "editor"),
+    ("POST", "/api/setups/{pk}/duplicate"): (None, "editor"),
+    ("PUT", "/api/setups/{pk}/place"): ({"scene": "{scene}"}, "editor"),
+    ("POST", "/api/setups/{pk}/bring-back"): ({"revision": 1, "base_version": 1}, "editor"),
+    ("POST", "/api/setups/{pk}/branches"): (
+        {"document": data(), "parent": 1, "gesture": "mine"},
+        "editor",
+    ),
+    ("GET", "/api/setups/{pk}/revisions/{number}/picture.png"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/invitations"): ({"role": "viewer"}, "owner"),
+}
+# Need a signed-in person, or nobody at all, but no production.
+PERSONAL = {
+    ("GET", "/api/productions"),
+    ("POST", "/api/productions"),
+    ("GET", "/api/constants"),
+    ("POST", "/api/materials/calibrate"),
+    ("POST", "/api/camera/figures"),
+    ("POST", "/api/session/password"),
+    ("DELETE", "/api/session"),
+}
+OPEN = {
+    ("GET", "/api/session"),
+    ("POST", "/api/session"),
+    # Whoever holds the link may follow it.
+    ("GET", "/api/invitations/{token}"),
+    ("POST", "/api/invitations/{token}"),
+}
+RANK = {"viewer": 0, "editor": 1, "owner": 2}
+
+
+def test_no_endpoint_is_forgotten():
+    described = {
+        (m.upper(), path)
+        for path, methods in api.get_openapi_schema()["paths"].items()
+        for m in methods
+    }
+    assert described == set(ENDPOINTS) | PERSONAL | OPEN
+
+
+def address(path, setup):
+    pk = (
+        setup.scene.production_id
+        if "/productions/" in path
+        else setup.scene_id
+        if "/scenes/" in path
+        else setup.pk
+    )
+    return (
+        path.replace("{pk}", str(pk))
+        .replace("{username}", "viewer")
+        .replace("{key}", "0" * 32)
+        .replace("{number}", "1")
+        .replace("{unit}", "key")
+        .replace("{kind}", "csv" if "card" in path else "ldt")
+    )
+
+
+@pytest.mark.parametrize("who", ["nobody", "stranger", "viewer", "editor", "owner"])
+@pytest.mark.parametrize("endpoint", ENDPOINTS, ids=lambda e: f"{e[0]} {e[1]}")
+def test_endpoint_for_role(endpoint, who, setup, hands):
+    body, least = ENDPOINTS[endpoint]
+    if body and body.get("scene") == "{scene}":
+        body = {"scene": setup.scene_id}
+    response = hands[who].call(endpoint[0], address(endpoint[1], setup), body)
+    if who == "nobody":
+        assert response.status_code == 401
+    elif who == "stranger":
+        assert response.status_code == 404
+        assert "Saltmarsh" not in response.content.decode()
+    elif RANK[who] < RANK[least]:
+        assert response.status_code == 403
+    elif "{key}" in endpoint[1]:
+        assert response.status_code == 404  # a member, but a layer nobody asked for
+    elif endpoint[1].endswith(("undo", "redo")):
+        assert response.status_code == 422  # there is nothing to undo yet
+    else:
+        assert response.status_code in (200, 201, 204), response.content
+    if response.status_code >= 400:
+        assert response["Content-Type"] == "application/problem+json"
+        assert response.json()["detail"]
+
+
+@pytest.mark.parametrize("endpoint", sorted(PERSONAL), ids=lambda e: f"{e[0]} {e[1]}")
+def test_personal_endpoints_need_a_person(endpoint, hands):
+    assert (
+        hands["nobody"].call(*endpoint, {"title": "x", "old": "x", "new": "x"}).status_code == 401
+    )
+
+
+def test_edits_need_the_token(setup, hands):
+    hand = hands["owner"]
+    hand.token = "wrong"
+    assert hand.call("DELETE", f"/api/setups/{setup.pk}").status_code == 403
+    assert (
+        hand.call("POST", "/api/session", {"username": "owner", "password": PASSWORD}).status_code
+        == 403
+    )
+
+
+def test_a_viewer_may_not_look_at_drafts(setup, hands):
+    assert (
+        hands["viewer"]
+        .call("POST", f"/api/setups/{setup.pk}/look", {"document": data(), "picture": False})
+        .status_code
+        == 403
+    )
+
+
+def test_a_layer_of_one_set_up_is_not_served_through_another(setup, scene, people, hands):
+    from inkwell.productions.services import create_production
+    from inkwell.setups.services import create
+    from moth.tests.scenes import setup as small
+
+    look = hands["owner"].look(setup.pk, {})
+    key = look["layers"]["key"]["coarse"]
+    mine = hands["owner"].get(f"/api/setups/{setup.pk}/layers/{key}")
+    assert (
+        mine.status_code == 200
+        and "immutable" in mine["Cache-Control"]
+        and "private" in mine["Cache-Control"]
+    )
+    foreign = create(
+        people["stranger"],
+        create_production(people["stranger"], "Other").scenes.create(title="s"),
+        small(title="o", units=[]),
+    )
+    assert hands["stranger"].get(f"/api/setups/{foreign.pk}/layers/{key}").status_code == 404
+
+
+def test_sign_in_out_and_password(people, hands):
+    hand = hands["nobody"]
+    wrong = hand.call("POST", "/api/session", {"username": "editor", "password": "guess"})
+    assert wrong.status_code == 401 and wrong.json()["path"] == "password"
+    signed = hand.call("POST", "/api/session", {"username": "editor", "password": PASSWORD})
+    assert signed.json()["username"] == "editor"
+    hand.token = signed.json()["csrf"]
+    assert (
+        hand.call("POST", "/api/session/password", {"old": "no", "new": "long enough 77"}).json()[
+            "path"
+        ]
+        == "old"
+    )
+    weak = hand.call("POST", "/api/session/password", {"old": PASSWORD, "new": "12345"})
+    assert weak.status_code == 422 and weak.json()["path"] == "new"
+    changed = hand.call("POST", "/api/session/password", {"old": PASSWORD, "new": "flood-gauge-9x"})
+    assert changed.status_code == 200
+    hand.token = changed.json()["csrf"]
+    assert hand.call("DELETE", "/api/session").json()["username"] is None
+    assert hand.get("/api/productions").status_code == 401
+
+
+def test_a_production_keeps_an_owner(production, hands):
+    path = f"/api/productions/{production.pk}/members"
+    assert hands["owner"].call("DELETE", path + "/owner").status_code == 422
+    assert (
+        hands["owner"].call("PUT", path, {"username": "owner", "role": "viewer"}).status_code == 422
+    )
+    assert (
+        hands["owner"].call("PUT", path, {"username": "ghost", "role": "viewer"}).json()["path"]
+        == "username"
+    )
+    assert (
+        hands["owner"].call("PUT", path, {"username": "editor", "role": "owner"}).status_code == 200
+    )
+    assert hands["owner"].call("DELETE", path + "/owner").status_code == 204
+
+
+@pytest.mark.django_db
+def test_the_admin_site_opens(people, client, setup):
+    people["owner"].is_staff = people["owner"].is_superuser = True
+    people["owner"].save()
+    client.force_login(people["owner"])
+    for page in (
+        "",
+        "accounts/user/",
+        "productions/production/",
+        "productions/scene/",
+        "setups/setup/",
+        "setups/revision/",
+        "engine/",
+        f"setups/setup/{setup.pk}/change/",
+        f"productions/production/{setup.scene.production_id}/change/",
+    ):
+        assert client.get(f"/admin/{page}").status_code == 200, page
+
+
+def test_the_deployment_check_is_clean_but_for_tls(tmp_path):
+    import os
+    import subprocess
+    import sys
+
+    deployed = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+    run = lambda **env: subprocess.run(
+        [sys.executable, "manage.py", "check", "--deploy"],
+        capture_output=True,
+        text=True,
+        env={**deployed, **env},
+    )
+    assert "no issues" in run(INKWELL_TLS="1").stdout
+    without = run().stderr
+    # W004 HSTS, W008 redirect, W012 and W016 secure cookies: TLS in front settles them.
+    assert {line.split("(")[1][:13] for line in without.splitlines() if line.startswith("?:")} == {
+        f"security.W0{n}" for n in ("04", "08", "12", "16")
+    }

@@ -1,0 +1,74 @@
+"""One layer that somebody waits for: what it is, who wants it, how far it is."""
+
+from concurrent.futures import Future
+from dataclasses import dataclass, field
+from enum import Enum
+
+from moth.judging import SIZE
+from moth.transport import Source, layer_key, sources
+
+COARSE, FULL = SIZE, (640, 360)
+"""Sizes of a layer [px]: shown at once, shown after."""
+
+
+class JobState(Enum):
+    """How far a job is."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    GIVEN_UP = "given up"
+    """Nobody wanted it any more before it was done."""
+
+
+@dataclass(frozen=True)
+class Order:
+    """What is to be rendered."""
+
+    key: str
+    """Content hash of the layer."""
+    document: object
+    camera: object
+    source: Source
+    size: tuple
+
+
+@dataclass(eq=False)
+class Job:
+    """An order and what became of it; changed only by the queue that holds it."""
+
+    order: Order
+    wanted_by: dict = field(default_factory=dict)
+    """Window -> person."""
+    asked: int = 0
+    """Number of the newest wish for it."""
+    state: JobState = JobState.WAITING
+    future: Future = field(default_factory=Future)
+
+    @property
+    def key(self):
+        return self.order.key
+
+    def unwanted(self):
+        return not self.wanted_by
+
+
+def orders_of(document, size):
+    """Orders for the layers of all sources by the first camera, by the sources' ids.
+
+    Parameters
+    ----------
+    document : moth.document.Setup
+    size : (int, int)
+        [px]
+
+    Returns
+    -------
+    dict of str to Order
+    """
+    camera = document.cameras[0]
+    return {
+        s.id: Order(layer_key(document, camera, s, size), document, camera, s, size)
+        for s in sources(document)
+    }
