@@ -5,7 +5,6 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
-from ninja.security import django_auth
 from ninja.utils import check_csrf
 
 from inkwell.config.problems import Problem
@@ -59,7 +58,7 @@ def sign_in(request, data: Credentials):
     return _session(request)
 
 
-@router.delete("/session", response=Session, auth=django_auth)
+@router.delete("/session", response=Session)
 def sign_out(request):
     logout(request)
     return _session(request)

@@ -1,9 +1,9 @@
 """The API, one router a subject."""
 
 from ninja import NinjaAPI
-from ninja.security import django_auth
 
 from inkwell.accounts.api import router as accounts
+from inkwell.accounts.person import person_auth
 from inkwell.analysis.api import router as analysis
 from inkwell.cards.api import router as cards
 from inkwell.productions.api import router as productions
@@ -16,7 +16,7 @@ from .text import FitParser
 api = NinjaAPI(
     title="Inkwell Moth",
     version="1",
-    auth=django_auth,
+    auth=person_auth,
     docs_url=None,
     openapi_url="/openapi.json",
     parser=FitParser(),

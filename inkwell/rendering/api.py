@@ -73,7 +73,9 @@ def look(request, pk: int, data: LookIn):
 
 @router.get("/setups/{int:pk}/layers/{key}", response={200: Any})
 def layer(request, pk: int, key: str):
-    """Bytes of a layer by the key that a look gave; see moth.transport.encode_layer."""
+    """Bytes of a layer by the key that a look gave; see moth.transport.encode_layer. 204 when it
+    was given up for a newer one.
+    """
     services.role_in(request.user, pk)
     plain, _, _ = key.partition("-")
     if not _same(key, _signed(pk, plain)):
@@ -81,7 +83,8 @@ def layer(request, pk: int, key: str):
     try:
         data = answered(engine().layer(plain))
     except Cancelled:
-        raise Problem(410, "This layer was given up for a newer one.") from None
+        # Nothing went wrong: somebody moved on. A browser would write an error of it.
+        return HttpResponse(status=204)
     response = HttpResponse(data, content_type="application/octet-stream")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

@@ -74,6 +74,20 @@ def test_the_other_doors_count_too(people, hands):
     assert answer.status_code == 200 and b"errornote" in answer.content
 
 
+def test_a_page_of_one_person_sends_nothing_under_anothers_name(hands, setup):
+    """Unsent edits went out under the name of who signed in next at the same browser."""
+    hand = hands["editor"]
+    for named, status in (("editor", 200), ("owner", 401), ("K%C3%A4the", 401)):
+        headers = {"X-CSRFToken": hand.token, "X-Person": named}
+        answer = hand.post(
+            f"/api/setups/{setup.pk}/look",
+            "{}",
+            content_type="application/json",
+            headers=headers,
+        )
+        assert answer.status_code == status
+
+
 def test_signing_out_holds_in_every_process(people, hands):
     """Sessions were read from each process's own memory: a stolen cookie went on working."""
     hand = hands["editor"]

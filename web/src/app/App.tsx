@@ -1,16 +1,33 @@
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Desk } from "../desk/Desk";
+import { History } from "../history/History";
 import { Blank } from "../parts/Blank";
+import { Boundary } from "../parts/Boundary";
+import { Invitation } from "../signin/Invitation";
 import { Shelf } from "../shelf/Shelf";
 import { SignIn } from "../signin/SignIn";
 import { useSession } from "./session";
 
 export function App() {
+  return (
+    <Boundary>
+      <Pages />
+    </Boundary>
+  );
+}
+
+function Pages() {
   const session = useSession();
   const { pathname } = useLocation();
   if (session.isPending) return <Blank>Opening the shutters…</Blank>;
   if (session.isError)
     return <Blank retry={() => void session.refetch()}>{session.error.message}</Blank>;
+  if (pathname.startsWith("/join/"))
+    return (
+      <Routes>
+        <Route path="/join/:token" element={<Invitation />} />
+      </Routes>
+    );
   if (!session.data.username) {
     return pathname === "/sign-in" ? (
       <SignIn />
@@ -22,6 +39,7 @@ export function App() {
     <Routes>
       <Route path="/" element={<Shelf />} />
       <Route path="/setups/:id" element={<Desk />} />
+      <Route path="/setups/:id/history" element={<History />} />
       <Route path="/sign-in" element={<Navigate to="/" replace />} />
       <Route path="*" element={<Blank>There is nothing at this address.</Blank>} />
     </Routes>

@@ -31,19 +31,36 @@ export class Problem extends Error {
     message: string,
     readonly path = "",
     readonly body: Record<string, unknown> = {},
+    /** Seconds after which the server asks to be tried again. */
+    readonly after = 0,
   ) {
     super(message);
   }
 }
 
-let csrf = "";
-export const setCsrf = (token: string) => {
-  csrf = token;
-};
+let csrf = "",
+  person: string | null = null;
+
+/** Who this page is open for, and the token that their changes carry. */
+export function setPerson(session: { username: string | null; csrf: string }) {
+  csrf = session.csrf;
+  person = session.username;
+}
+export const currentUser = () => person;
+
+/** The token as it is now: another window may have renewed it. */
+const token = () => globalThis.document?.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? csrf;
+
+/** Changes say whose they are: another window may have signed somebody else in. */
+const headers = (): Record<string, string> => ({
+  "X-CSRFToken": token(),
+  ...(person === null ? {} : { "X-Person": encodeURIComponent(person) }),
+});
 
 const guard: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf);
+    if (request.method !== "GET")
+      for (const [name, value] of Object.entries(headers())) request.headers.set(name, value);
     return request;
   },
   async onResponse({ response }) {
@@ -63,6 +80,7 @@ async function problemOf(response: Response) {
     String(body.detail ?? response.statusText),
     String(body.path ?? ""),
     body,
+    Number(response.headers.get("Retry-After") ?? 0) || 0,
   );
 }
 
@@ -89,6 +107,8 @@ export async function fetchLayer(
       throw new Problem(0, "The server cannot be reached.");
     },
   );
+  // No content: it was given up for a newer one, which is nobody's fault.
+  if (response.status === 204) throw new Problem(410, "This was given up for something newer.");
   if (!response.ok) throw await problemOf(response);
   return response.arrayBuffer();
 }
@@ -100,7 +120,7 @@ export async function fetchLayer(
 async function posted(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {
     method: "POST",
-    headers: { "X-CSRFToken": csrf, "Content-Type": "application/json" },
+    headers: { ...headers(), "Content-Type": "application/json" },
     body: body instanceof File ? body : JSON.stringify(body),
     signal: signal ?? null,
   }).catch((error: unknown) => {

@@ -17,7 +17,7 @@ export interface paths {
          * Figures
          * @description What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be.
          */
-        post: operations["inkwell_setups_camera_figures"];
+        post: operations["inkwell_analysis_api_figures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -32,12 +32,36 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Constants
+         * Read Constants
          * @description Heads of the catalogue and the tables the screen looks things up in.
          */
-        get: operations["inkwell_setups_api_constants"];
+        get: operations["inkwell_analysis_api_read_constants"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Invitation
+         * @description What an invitation is to: whoever holds it may know.
+         */
+        get: operations["inkwell_productions_api_read_invitation"];
+        put?: never;
+        /**
+         * Accept Invitation
+         * @description Follow an invitation: as who is signed in, or as a new person.
+         */
+        post: operations["inkwell_productions_api_accept_invitation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -57,7 +81,7 @@ export interface paths {
          * Calibrate
          * @description A cloth of one's own from two readings, to be put into a set-up's materials.
          */
-        post: operations["inkwell_setups_light_calibrate"];
+        post: operations["inkwell_analysis_api_calibrate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -102,6 +126,26 @@ export interface paths {
         head?: never;
         /** Rename Production */
         patch: operations["inkwell_productions_api_rename_production"];
+        trace?: never;
+    };
+    "/api/productions/{pk}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description A link for one person more, to be handed over by its maker; it holds for two weeks.
+         */
+        post: operations["inkwell_productions_api_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/productions/{pk}/members": {
@@ -173,6 +217,26 @@ export interface paths {
         patch: operations["inkwell_productions_api_rename_scene"];
         trace?: never;
     };
+    "/api/scenes/{pk}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Scene
+         * @description A second scene after this one, with copies of its set-ups as they stand.
+         */
+        post: operations["inkwell_setups_api_duplicate_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{pk}/import": {
         parameters: {
             query?: never;
@@ -187,6 +251,26 @@ export interface paths {
          * @description A new set-up from a set-up file; the body is the file as it is.
          */
         post: operations["inkwell_setups_api_import_setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{pk}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Place Scene
+         * @description Move a scene among those of its production: before another, or to the end.
+         */
+        put: operations["inkwell_productions_api_place_scene"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -271,6 +355,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/branches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Branch
+         * @description Keep a document beside what stands there, in the history, for whoever wants it back.
+         */
+        post: operations["inkwell_setups_api_keep_branch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description An earlier revision, or a branch, on top of the present one; undo takes it away again.
+         */
+        post: operations["inkwell_setups_api_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/card": {
         parameters: {
             query?: never;
@@ -282,7 +406,7 @@ export interface paths {
          * Card
          * @description What puts the stored set-up back.
          */
-        get: operations["inkwell_setups_card_card"];
+        get: operations["inkwell_cards_api_card"];
         put?: never;
         post?: never;
         delete?: never;
@@ -302,7 +426,7 @@ export interface paths {
          * Card File
          * @description The card as a page to print, or as a table of units.
          */
-        get: operations["inkwell_setups_card_card_file"];
+        get: operations["inkwell_cards_api_card_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -324,7 +448,27 @@ export interface paths {
          * Compared
          * @description What is different here from the other, the light first.
          */
-        post: operations["inkwell_setups_judging_compared"];
+        post: operations["inkwell_analysis_api_compared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Setup
+         * @description A second set-up beside this one, with what stands there now.
+         */
+        post: operations["inkwell_setups_api_duplicate_setup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -365,7 +509,7 @@ export interface paths {
          * @description One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill,
          *     white, faults.
          */
-        post: operations["inkwell_setups_light_inspect"];
+        post: operations["inkwell_analysis_api_inspect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -386,7 +530,7 @@ export interface paths {
          * @description The picture by parts, targets, what is fixed, the steps of the order of work, ratios three
          *     ways.
          */
-        post: operations["inkwell_setups_judging_judge"];
+        post: operations["inkwell_analysis_api_judge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -402,9 +546,10 @@ export interface paths {
         };
         /**
          * Layer
-         * @description Bytes of a layer by its content hash; see moth.transport.encode_layer.
+         * @description Bytes of a layer by the key that a look gave; see moth.transport.encode_layer. 204 when it
+         *     was given up for a newer one.
          */
-        get: operations["inkwell_setups_api_layer"];
+        get: operations["inkwell_rendering_api_layer"];
         put?: never;
         post?: never;
         delete?: never;
@@ -427,7 +572,7 @@ export interface paths {
          * @description How wide a point shows at each pixel of the whole picture: little-endian half floats [px],
          *     row by row.
          */
-        post: operations["inkwell_setups_camera_lens"];
+        post: operations["inkwell_analysis_api_lens"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,13 +590,13 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description What a draft looks like, in two lines of JSON: what its frame is mixed from, at once; then
-         *     what the meter reads.
+         * @description What a draft looks like, in lines of JSON: what its frame is mixed from, at once; how long
+         *     the meter will take, if long; then what it reads.
          *
          *     The layers named begin to be rendered and older wishes of this window stop. The coarse ones go
          *     before the meter.
          */
-        post: operations["inkwell_setups_api_look"];
+        post: operations["inkwell_rendering_api_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -471,7 +616,7 @@ export interface paths {
          * Light Map
          * @description Levels over the floor, the height of the eyes or a wall.
          */
-        post: operations["inkwell_setups_light_light_map"];
+        post: operations["inkwell_analysis_api_light_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -491,7 +636,27 @@ export interface paths {
          * Matched
          * @description The draft with its dimmers brought to the other's levels; nothing is stored.
          */
-        post: operations["inkwell_setups_judging_matched"];
+        post: operations["inkwell_analysis_api_matched"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Place Setup
+         * @description Move a set-up on the shelf: in its scene, or to another of the user's.
+         */
+        put: operations["inkwell_setups_api_place_setup"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -512,7 +677,7 @@ export interface paths {
          * @description The draft with the ratio asked for; nothing is stored. 422 says why it cannot be had so, and
          *     what would bring it.
          */
-        post: operations["inkwell_setups_metering_ratio"];
+        post: operations["inkwell_analysis_api_ratio"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,9 +710,29 @@ export interface paths {
         };
         /**
          * Revisions
-         * @description What was done, newest first, at most 200.
+         * @description What was done, newest first, a page at a time: those before a number.
          */
         get: operations["inkwell_setups_api_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/revisions/{number}/picture.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Revision Picture
+         * @description The frame as a revision had it.
+         */
+        get: operations["inkwell_rendering_api_revision_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -569,7 +754,7 @@ export interface paths {
          * Rig
          * @description The draft with one unit rigged anew; nothing is stored.
          */
-        post: operations["inkwell_setups_light_rig"];
+        post: operations["inkwell_analysis_api_rig"];
         delete?: never;
         options?: never;
         head?: never;
@@ -589,7 +774,7 @@ export interface paths {
          * Schools
          * @description Each way of holding the meter, and where the face sits if its reading is set.
          */
-        post: operations["inkwell_setups_metering_schools"];
+        post: operations["inkwell_analysis_api_schools"];
         delete?: never;
         options?: never;
         head?: never;
@@ -609,7 +794,7 @@ export interface paths {
          * Stop
          * @description Give up the layers that a window still waits for; what others wait for goes on.
          */
-        post: operations["inkwell_setups_light_stop"];
+        post: operations["inkwell_rendering_api_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -627,7 +812,7 @@ export interface paths {
          * Thumbnail
          * @description The lit frame, small or as large as the desk's; name the version and it may be kept.
          */
-        get: operations["inkwell_setups_api_thumbnail"];
+        get: operations["inkwell_rendering_api_thumbnail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -664,7 +849,7 @@ export interface paths {
          * Photometry File
          * @description A unit's light, attachments and all, as a photometric file.
          */
-        get: operations["inkwell_setups_light_photometry_file"];
+        get: operations["inkwell_analysis_api_photometry_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -686,7 +871,7 @@ export interface paths {
          * Walk
          * @description The stop along a walk from the mark, and the area in which it keeps.
          */
-        post: operations["inkwell_setups_judging_walk"];
+        post: operations["inkwell_analysis_api_walk"];
         delete?: never;
         options?: never;
         head?: never;
@@ -817,6 +1002,39 @@ export interface components {
         Base: {
             /** Base Version */
             base_version: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+        };
+        /**
+         * BranchIn
+         * @description Work that another's was taken over: kept beside it.
+         */
+        BranchIn: {
+            document: components["schemas"]["Setup"];
+            /** Gesture */
+            gesture: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Parent */
+            parent: number;
+        };
+        /** BringBack */
+        BringBack: {
+            /** Base Version */
+            base_version: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * CalibrateIn
@@ -1158,6 +1376,11 @@ export interface components {
             document: components["schemas"]["Setup"];
             /** Gesture */
             gesture: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * FacePlaces
@@ -1501,6 +1724,53 @@ export interface components {
             ways: components["schemas"]["WayOut"][];
             white: components["schemas"]["WhiteOut"];
         };
+        /** InvitationOut */
+        InvitationOut: {
+            /** Token */
+            token: string;
+        };
+        /** InviteIn */
+        InviteIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
+        };
+        /**
+         * InvitedOut
+         * @description What an invitation is to.
+         */
+        InvitedOut: {
+            /** By */
+            by: string;
+            /** Production */
+            production: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
+        };
+        /**
+         * JoinIn
+         * @description A new person's name and password; none for somebody who is signed in.
+         */
+        JoinIn: {
+            /** Password */
+            password?: string | null;
+            /** Username */
+            username?: string | null;
+        };
+        /** JoinedOut */
+        JoinedOut: {
+            /** Csrf */
+            csrf: string;
+            /** Production */
+            production: number;
+            /** Username */
+            username: string;
+        };
         /** JudgedOut */
         JudgedOut: {
             asked: components["schemas"]["AskedOut"];
@@ -1548,8 +1818,7 @@ export interface components {
         };
         /**
          * LookIn
-         * @description A draft to look at; without a document, the stored one. `client` names the window that
-         *     asks.
+         * @description A draft to look at; without a document, the stored one.
          */
         LookIn: {
             /**
@@ -1580,6 +1849,7 @@ export interface components {
             look?: components["schemas"]["LookOut"] | null;
             mix?: components["schemas"]["MixOut"] | null;
             problem?: components["schemas"]["ProblemOut"] | null;
+            wait?: components["schemas"]["WaitOut"] | null;
         };
         /** LookOut */
         LookOut: {
@@ -1964,6 +2234,16 @@ export interface components {
             /** Old */
             old: string;
         };
+        /**
+         * PlaceIn
+         * @description Where on the shelf: a scene, and the set-up there that follows (None for the end).
+         */
+        PlaceIn: {
+            /** Before */
+            before?: number | null;
+            /** Scene */
+            scene: number;
+        };
         /** PlanOut */
         PlanOut: {
             /** Key */
@@ -2091,6 +2371,8 @@ export interface components {
         RevisionOut: {
             /** Author */
             author: string | null;
+            /** Branch */
+            branch: boolean;
             /** Created */
             created: string;
             /** Current */
@@ -2229,6 +2511,14 @@ export interface components {
             setups: components["schemas"]["SetupCard"][];
             /** Title */
             title: string;
+        };
+        /**
+         * ScenePlaceIn
+         * @description The scene that follows; None for the end.
+         */
+        ScenePlaceIn: {
+            /** Before */
+            before?: number | null;
         };
         /** SchoolOut */
         SchoolOut: {
@@ -2442,6 +2732,8 @@ export interface components {
             production: components["schemas"]["Crumb"];
             /** Redo */
             redo: string | null;
+            /** Revision */
+            revision: number;
             /**
              * Role
              * @enum {string}
@@ -2836,6 +3128,16 @@ export interface components {
             /** Stop Words */
             stop_words: string;
         };
+        /**
+         * WaitOut
+         * @description That the meter takes its time, and why.
+         */
+        WaitOut: {
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
+        };
         /** WalkIn */
         WalkIn: {
             /**
@@ -2913,7 +3215,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    inkwell_setups_camera_figures: {
+    inkwell_analysis_api_figures: {
         parameters: {
             query?: never;
             header?: never;
@@ -2937,7 +3239,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_constants: {
+    inkwell_analysis_api_read_constants: {
         parameters: {
             query?: never;
             header?: never;
@@ -2957,7 +3259,55 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_calibrate: {
+    inkwell_productions_api_read_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+        };
+    };
+    inkwell_productions_api_accept_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedOut"];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_calibrate: {
         parameters: {
             query?: never;
             header?: never;
@@ -3093,6 +3443,32 @@ export interface operations {
             };
         };
     };
+    inkwell_productions_api_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+        };
+    };
     inkwell_productions_api_set_member: {
         parameters: {
             query?: never;
@@ -3210,6 +3586,28 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_api_duplicate_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Crumb"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_import_setup: {
         parameters: {
             query?: never;
@@ -3229,6 +3627,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SetupOut"];
                 };
+            };
+        };
+    };
+    inkwell_productions_api_place_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScenePlaceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3414,7 +3836,59 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_card_card: {
+    inkwell_setups_api_keep_branch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BranchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+        };
+    };
+    inkwell_cards_api_card: {
         parameters: {
             query?: {
                 step?: "third" | "tenth";
@@ -3438,7 +3912,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_card_card_file: {
+    inkwell_cards_api_card_file: {
         parameters: {
             query?: {
                 step?: "third" | "tenth";
@@ -3463,7 +3937,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_judging_compared: {
+    inkwell_analysis_api_compared: {
         parameters: {
             query?: never;
             header?: never;
@@ -3485,6 +3959,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_duplicate_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
                 };
             };
         };
@@ -3511,7 +4007,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_inspect: {
+    inkwell_analysis_api_inspect: {
         parameters: {
             query?: never;
             header?: never;
@@ -3537,7 +4033,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_judging_judge: {
+    inkwell_analysis_api_judge: {
         parameters: {
             query?: never;
             header?: never;
@@ -3563,7 +4059,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_layer: {
+    inkwell_rendering_api_layer: {
         parameters: {
             query?: never;
             header?: never;
@@ -3586,7 +4082,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_camera_lens: {
+    inkwell_analysis_api_lens: {
         parameters: {
             query?: never;
             header?: never;
@@ -3612,7 +4108,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_look: {
+    inkwell_rendering_api_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -3638,7 +4134,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_light_map: {
+    inkwell_analysis_api_light_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -3664,7 +4160,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_judging_matched: {
+    inkwell_analysis_api_matched: {
         parameters: {
             query?: never;
             header?: never;
@@ -3690,7 +4186,31 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_metering_ratio: {
+    inkwell_setups_api_place_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_analysis_api_ratio: {
         parameters: {
             query?: never;
             header?: never;
@@ -3744,7 +4264,9 @@ export interface operations {
     };
     inkwell_setups_api_revisions: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+            };
             header?: never;
             path: {
                 pk: number;
@@ -3764,7 +4286,32 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_rig: {
+    inkwell_rendering_api_revision_picture: {
+        parameters: {
+            query?: {
+                large?: boolean;
+            };
+            header?: never;
+            path: {
+                pk: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_rig: {
         parameters: {
             query?: never;
             header?: never;
@@ -3790,7 +4337,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_metering_schools: {
+    inkwell_analysis_api_schools: {
         parameters: {
             query?: never;
             header?: never;
@@ -3816,7 +4363,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_stop: {
+    inkwell_rendering_api_stop: {
         parameters: {
             query?: never;
             header?: never;
@@ -3840,7 +4387,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_api_thumbnail: {
+    inkwell_rendering_api_thumbnail: {
         parameters: {
             query?: {
                 version?: number;
@@ -3891,7 +4438,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_light_photometry_file: {
+    inkwell_analysis_api_photometry_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -3915,7 +4462,7 @@ export interface operations {
             };
         };
     };
-    inkwell_setups_judging_walk: {
+    inkwell_analysis_api_walk: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,16 +1,18 @@
 import { useMutation, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { api, got, setCsrf, type Schemas } from "./api";
+import { api, got, setPerson, type Schemas } from "./api";
 
 type Session = Schemas["Session"];
 
-/** Somebody else is here now: forget all that was read for the one before. */
+/** If somebody else is here now, forget all that was read for the one before. */
 function changeHands(queries: QueryClient, session: Session) {
-  queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
+  const before = queries.getQueryData<Session>(["session"]);
+  if (before?.username !== session.username)
+    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
   queries.setQueryData(["session"], session);
 }
 
 function keep(session: Session) {
-  setCsrf(session.csrf);
+  setPerson(session);
   return session;
 }
 
@@ -38,6 +40,12 @@ export function useSignOut() {
     mutationFn: async () => keep(await got<Session>(api.DELETE("/api/session"))),
     onSuccess: (session) => changeHands(queries, session),
   });
+}
+
+/** Go to the door though nobody is signed in any more: ask who is. */
+export function useLeave() {
+  const queries = useQueryClient();
+  return () => queries.invalidateQueries({ queryKey: ["session"] });
 }
 
 export function useChangePassword() {

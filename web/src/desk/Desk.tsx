@@ -10,8 +10,8 @@ import { useLooking } from "./looking";
 import { Notices } from "./session/Notices";
 import { Placing } from "./plan/Placing";
 import { Readings } from "./meter/Readings";
-import { takeUp } from "./session/saving";
-import { setDesk, useDesk } from "./store";
+import { leaveSetup, openSetup } from "./session/session";
+import { useDesk } from "./store";
 import { TopBar } from "./TopBar";
 import { LeftColumn } from "./LeftColumn";
 
@@ -30,22 +30,9 @@ export function Desk() {
     staleTime: Infinity,
   });
   useEffect(() => {
-    if (record.data) takeUp(record.data);
+    if (record.data) void openSetup(record.data);
   }, [record.data]);
-  useEffect(
-    () => () =>
-      setDesk({
-        record: null,
-        draft: null,
-        stored: null,
-        mix: null,
-        look: null,
-        queue: [],
-        solo: null,
-        chosen: null,
-      }),
-    [id],
-  );
+  useEffect(() => leaveSetup, [id]);
   const ready = useDesk((d) => d.record?.id === id);
   const failed = record.error ?? constants.error;
   if (failed)

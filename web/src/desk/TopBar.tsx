@@ -6,28 +6,22 @@ import { Button } from "../parts/Button";
 import { KeyHelp } from "./KeyHelp";
 import { PreferencesMenu } from "./PreferencesMenu";
 import { finishNudge } from "./units/gestures";
-import { step } from "./session/saving";
+import { Standing } from "./session/Standing";
+import { redo, undo } from "./session/session";
 import { mayEdit, setDesk, useDesk } from "./store";
 import { shutterWords } from "./camera/cameraWords";
 
-const STATUS = {
-  kept: ["kept", "text-quiet"],
-  saving: ["keeping…", "text-quiet"],
-  offline: ["not connected: edits wait here", "text-fault"],
-} as const;
-
 export function TopBar() {
-  const { record, status, title, camera } = useDesk(
+  const { record, unsent, title, camera } = useDesk(
     useShallow((d) => ({
       record: d.record,
-      status: d.status,
+      unsent: d.unsent,
       title: d.draft!.title,
       camera: d.draft!.cameras[0]!,
     })),
   );
   const editable = useDesk(mayEdit);
   const [help, setHelp] = useState(false);
-  const [word, tone] = STATUS[status];
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 border-b border-line pr-2 pl-4">
       <Link
@@ -42,19 +36,23 @@ export function TopBar() {
         <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> /{" "}
         <span className="text-paper">{title}</span>
       </nav>
-      <span role="status" className={`truncate text-xs ${tone}`}>
-        {editable ? word : "you look, others light"}
-      </span>
+      <Standing />
+      <Link
+        to={`/setups/${record!.id}/history`}
+        className="inline-flex h-10 items-center rounded px-2 text-xs text-quiet hover:bg-raised"
+      >
+        History
+      </Link>
       {editable && (
         <>
           <Button
             look="bare"
             aria-label={`Undo ${record!.undo ?? ""}`}
             title={record!.undo ? `Undo: ${record!.undo}` : "Nothing to undo"}
-            disabled={!record!.undo}
+            disabled={!record!.undo && !unsent}
             onClick={() => {
               finishNudge();
-              void step("undo");
+              undo();
             }}
           >
             <Turn />
@@ -64,7 +62,7 @@ export function TopBar() {
             aria-label={`Redo ${record!.redo ?? ""}`}
             title={record!.redo ? `Redo: ${record!.redo}` : "Nothing to redo"}
             disabled={!record!.redo}
-            onClick={() => void step("redo")}
+            onClick={() => redo()}
           >
             <Turn flip />
           </Button>

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { toggleOn, unitKey, finishNudge } from "./units/gestures";
-import { step } from "./session/saving";
+import { redo, undo } from "./session/session";
 import { strike } from "./units/rigging";
 import { gripKey, strikeGrip } from "./grip/gripping";
 import { freeze } from "./compare/frozen";
@@ -24,7 +24,7 @@ export function useDeskKeys() {
       if (key === "z" && mayEdit(desk)) {
         event.preventDefault();
         finishNudge();
-        return void step(event.shiftKey ? "redo" : "undo");
+        return event.shiftKey ? redo() : undo();
       }
       if (event.ctrlKey || event.metaKey) return;
       const piece =
@@ -57,8 +57,11 @@ export function useDeskKeys() {
       else if (unit && mayEdit(desk) && unitKey(unit.id, unit.name, event)) event.preventDefault();
     }
     addEventListener("keydown", press);
+    // A page that is left half a second after a key: the gesture ends now.
+    addEventListener("pagehide", finishNudge);
     return () => {
       removeEventListener("keydown", press);
+      removeEventListener("pagehide", finishNudge);
       finishNudge();
     };
   }, []);

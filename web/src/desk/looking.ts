@@ -13,6 +13,7 @@ import {
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
 import { usePreferences } from "./preferences";
+import { lineIs, report, useLine } from "./session/line";
 
 export const client = crypto.randomUUID?.() ?? String(Math.random());
 let flying = false;
@@ -52,8 +53,7 @@ async function ask() {
     }
   } catch (error) {
     const { status, message, path } = error as Problem;
-    if (status === 0 || status >= 500) setDesk({ status: "offline" });
-    else setDesk({ fault: { text: message, path } });
+    if (!report(error as Problem) && status !== 410) setDesk({ fault: { text: message, path } });
   } finally {
     flying = false;
     if (again) {
@@ -114,7 +114,7 @@ async function more() {
     }
   } catch (error) {
     // What is wrong with the draft itself the look has said already.
-    if (!signal.aborted && (error as Problem).status === 0) setDesk({ status: "offline" });
+    if (!signal.aborted) report(error as Problem);
   } finally {
     if (!signal.aborted) setDesk({ inspecting: false });
   }
@@ -138,8 +138,7 @@ async function figure() {
   } catch (error) {
     const { status, message, path } = error as Problem;
     if (figured === key) figured = "";
-    if (status === 0 || status >= 500) setDesk({ status: "offline" });
-    else setDesk({ fault: { text: message, path } });
+    if (!report(error as Problem) && status !== 410) setDesk({ fault: { text: message, path } });
   }
 }
 
@@ -149,7 +148,7 @@ export function useLooking() {
     useShallow((d) => ({ draft: d.draft, solo: d.solo, id: d.record?.id })),
   );
   const step = usePreferences((p) => p.step);
-  const down = useDesk((d) => d.status === "offline");
+  const down = useLine(({ line }) => line.state !== "up");
   const { chosen, plane, rendering, judge } = useDesk(
     useShallow((d) => ({
       chosen: d.chosen,
@@ -166,7 +165,7 @@ export function useLooking() {
     () =>
       useDesk.subscribe((desk, before) => {
         if (
-          desk.status !== "offline" &&
+          lineIs("up") &&
           desk.draft &&
           (desk.draft !== before.draft || desk.solo !== before.solo)
         )

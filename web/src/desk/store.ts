@@ -16,9 +16,8 @@ import type {
   Unit,
   Walked,
 } from "../app/api";
+import type { Standing } from "./session/queue";
 
-export type Gesture = { document: Document; gesture: string };
-export type Conflict = { version: number; document: Document; gesture: string };
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
 export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
@@ -28,9 +27,14 @@ type Desk = {
   draft: Document | null;
   /** Last document the server has. */
   stored: Document | null;
+  /** Last document that was handed to the queue. */
+  settled: Document | null;
   version: number;
-  queue: Gesture[];
-  status: "kept" | "saving" | "offline";
+  /** How storing stands, and how many commands wait. */
+  standing: Standing;
+  unsent: number;
+  /** Whether an undo waits whose outcome only the server knows: until then the hand waits. */
+  turning: boolean;
   /** What the frame is mixed from; the look follows when the coarse frame is there. */
   mix: Mix | null;
   look: Look | null;
@@ -64,16 +68,17 @@ type Desk = {
   preview: { exposure: number; title: string } | null;
   solo: string | null;
   fault: { text: string; path: string } | null;
-  conflict: Conflict | null;
 };
 
 export const useDesk = create<Desk>(() => ({
   record: null,
   draft: null,
   stored: null,
+  settled: null,
   version: 0,
-  queue: [],
-  status: "kept",
+  standing: { kind: "kept" },
+  unsent: 0,
+  turning: false,
   mix: null,
   look: null,
   looking: false,
@@ -94,7 +99,6 @@ export const useDesk = create<Desk>(() => ({
   preview: null,
   solo: null,
   fault: null,
-  conflict: null,
 }));
 
 const { setState: set, getState: get } = useDesk;
@@ -112,9 +116,9 @@ export function adopt(record: SetupRecord) {
     draft: record.document,
     stored: record.document,
     version: record.version,
-    conflict: null,
     fault: null,
-    ...(same ? {} : { queue: [], mix: null, look: null }),
+    settled: record.document,
+    ...(same ? {} : { mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
@@ -135,16 +139,23 @@ export function adopt(record: SetupRecord) {
 
 /** Change the draft under the hand; nothing is stored yet. */
 export function move(change: (draft: Document) => Document) {
-  const { draft } = get();
-  if (draft && mayEdit(get())) set({ draft: change(draft) });
+  const { draft, turning } = get();
+  if (draft && !turning && mayEdit(get())) set({ draft: change(draft) });
 }
 
-/** End of a gesture: the draft waits to be stored as one revision. */
+type Keeper = (document: Document, gesture: string) => void;
+let keeper: Keeper = () => undefined;
+/** Who keeps what is settled: the session. */
+export const keepBy = (keep: Keeper) => {
+  keeper = keep;
+};
+
+/** End of a gesture: the draft is to be stored as one revision. */
 export function settle(gesture: string) {
-  const { draft, stored, queue } = get();
-  const last = queue.at(-1)?.document ?? stored;
-  if (draft && draft !== last && mayEdit(get()))
-    set({ queue: [...queue, { document: draft, gesture: gesture.slice(0, 120) }] });
+  const { draft, settled } = get();
+  if (!draft || draft === settled || !mayEdit(get())) return;
+  set({ settled: draft });
+  keeper(draft, gesture);
 }
 
 export function act(change: (draft: Document) => Document, gesture: string) {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { api, type Production, type Schemas } from "../app/api";
+import { api, got, type Production, type Schemas } from "../app/api";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { Sheet } from "../parts/Sheet";
@@ -88,6 +88,7 @@ export function Members({ production, close }: { production: Production; close: 
           </Button>
         </form>
       )}
+      {owner && <Invite production={pk} role={role} />}
       {fault && (
         <p role="alert" className="mt-3 text-fault">
           {fault}
@@ -97,5 +98,43 @@ export function Members({ production, close }: { production: Production; close: 
         <Button onClick={close}>Done</Button>
       </div>
     </Sheet>
+  );
+}
+
+/** A link for somebody who has no account yet: made here, handed over by whoever made it. */
+function Invite({ production, role }: { production: number; role: Role }) {
+  const [link, setLink] = useState(""),
+    [fault, setFault] = useState("");
+  async function make() {
+    try {
+      const { token } = await got<Schemas["InvitationOut"]>(
+        api.POST("/api/productions/{pk}/invitations", {
+          params: { path: { pk: production } },
+          body: { role },
+        }),
+      );
+      setLink(`${location.origin}/join/${token}`);
+      setFault("");
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  }
+  return (
+    <div className="mt-4 grid gap-2 border-t border-line pt-4">
+      <p className="text-quiet">
+        Somebody without an account: hand over a link. It lets one person in as {role}, once, within
+        two weeks.
+      </p>
+      {link ? (
+        <TextField label="The link" value={link} onChange={() => undefined} readOnly />
+      ) : (
+        <Button onClick={() => void make()}>Make a link for one {role}</Button>
+      )}
+      {fault && (
+        <p role="alert" className="text-fault">
+          {fault}
+        </p>
+      )}
+    </div>
   );
 }

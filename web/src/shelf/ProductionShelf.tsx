@@ -1,9 +1,10 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Menu, MenuButton, MenuItems } from "@headlessui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Production } from "../app/api";
 import { AskName, Confirm } from "../parts/Ask";
 import { Button } from "../parts/Button";
+import { Item } from "../parts/Item";
 import { Members } from "./Members";
 import { SceneRow } from "./SceneRow";
 import { useShelfChange } from "./changes";
@@ -50,6 +51,7 @@ export function ProductionShelf({ production }: { production: Production }) {
         <SceneRow
           key={scene.id}
           scene={scene}
+          scenes={production.scenes}
           mayEdit={mayEdit}
           open={(id) => void navigate(`/setups/${id}`)}
         />
@@ -87,19 +89,5 @@ export function ProductionShelf({ production }: { production: Production }) {
         </Confirm>
       )}
     </section>
-  );
-}
-
-export function Item({ onClick, children }: { onClick: () => void; children: string }) {
-  return (
-    <MenuItem>
-      <button
-        type="button"
-        onClick={onClick}
-        className="block min-h-10 w-full px-3 text-left data-focus:bg-raised"
-      >
-        {children}
-      </button>
-    </MenuItem>
   );
 }

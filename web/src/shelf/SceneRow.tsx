@@ -1,21 +1,31 @@
 import { Menu, MenuButton, MenuItems } from "@headlessui/react";
 import { useRef, useState } from "react";
-import { Link } from "react-router";
 import { api, got, importSetup, type Schemas, type SetupRecord } from "../app/api";
 import { AskName, Confirm } from "../parts/Ask";
 import { Button } from "../parts/Button";
-import { Item } from "./ProductionShelf";
+import { Item } from "../parts/Item";
+import { SetupCard } from "./SetupCard";
 import { useShelfChange } from "./changes";
 
-type Props = { scene: Schemas["SceneOut"]; mayEdit: boolean; open: (setup: number) => void };
+type Props = {
+  scene: Schemas["SceneOut"];
+  /** All scenes of the production, in order. */
+  scenes: Schemas["SceneOut"][];
+  mayEdit: boolean;
+  open: (setup: number) => void;
+};
 
-export function SceneRow({ scene, mayEdit, open }: Props) {
+/** A scene: its set-ups in order. */
+export function SceneRow({ scene, scenes, mayEdit, open }: Props) {
+  const at = scenes.findIndex((s) => s.id === scene.id);
   const change = useShelfChange();
   const file = useRef<HTMLInputElement>(null);
   const [asking, setAsking] = useState<"setup" | "rename" | "delete" | null>(null);
   const [fault, setFault] = useState("");
   const path = { params: { path: { pk: scene.id } } };
   const close = () => setAsking(null);
+  const place = (before: number | null) =>
+    change(api.PUT("/api/scenes/{pk}/place", { ...path, body: { before } }));
   async function bring(picked: File | undefined) {
     if (!picked) return;
     setFault("");
@@ -42,6 +52,13 @@ export function SceneRow({ scene, mayEdit, open }: Props) {
             >
               <Item onClick={() => file.current?.click()}>Bring in a file…</Item>
               <Item onClick={() => setAsking("rename")}>Rename</Item>
+              <Item onClick={() => void change(api.POST("/api/scenes/{pk}/duplicate", path))}>
+                Duplicate
+              </Item>
+              {at > 0 && <Item onClick={() => void place(scenes[at - 1]!.id)}>Move up</Item>}
+              {at < scenes.length - 1 && (
+                <Item onClick={() => void place(scenes[at + 2]?.id ?? null)}>Move down</Item>
+              )}
               <Item onClick={() => setAsking("delete")}>Delete</Item>
             </MenuItems>
           </Menu>
@@ -66,7 +83,14 @@ export function SceneRow({ scene, mayEdit, open }: Props) {
       {scene.setups.length === 0 && <p className="text-quiet">No set-ups yet.</p>}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(240px,1fr))] gap-3">
         {scene.setups.map((setup) => (
-          <SetupCard key={setup.id} setup={setup} mayEdit={mayEdit} />
+          <SetupCard
+            key={setup.id}
+            setup={setup}
+            order={scene.setups.map((s) => s.id)}
+            scene={scene}
+            scenes={scenes}
+            mayEdit={mayEdit}
+          />
         ))}
       </ul>
       {asking === "setup" && (
@@ -110,64 +134,5 @@ export function SceneRow({ scene, mayEdit, open }: Props) {
         </Confirm>
       )}
     </div>
-  );
-}
-
-function SetupCard({ setup, mayEdit }: { setup: Schemas["SetupCard"]; mayEdit: boolean }) {
-  const change = useShelfChange();
-  const [deleting, setDeleting] = useState(false);
-  return (
-    <li className="relative overflow-hidden rounded border border-line bg-ink">
-      <Link to={`/setups/${setup.id}`} className="block hover:bg-raised focus-visible:bg-raised">
-        <img
-          src={`/api/setups/${setup.id}/thumbnail.png?version=${setup.version}`}
-          alt=""
-          width={240}
-          height={135}
-          loading="lazy"
-          className="aspect-video w-full bg-black object-cover"
-        />
-        <span className="block truncate px-3 pt-2">{setup.title}</span>
-        <span className="block px-3 pb-2 text-xs text-quiet">
-          {setup.units === 0
-            ? "no units yet"
-            : setup.units === 1
-              ? "1 unit"
-              : `${setup.units} units`}
-        </span>
-      </Link>
-      <div className="absolute right-1 bottom-1">
-        <Menu>
-          <MenuButton as={Button} look="bare" aria-label={`More about ${setup.title}`}>
-            ⋯
-          </MenuButton>
-          <MenuItems
-            anchor="bottom end"
-            className="z-20 min-w-40 rounded border border-line bg-panel py-1 shadow-xl"
-          >
-            <Item
-              onClick={() => {
-                window.location.href = `/api/setups/${setup.id}/export`;
-              }}
-            >
-              Save as a file
-            </Item>
-            {mayEdit ? <Item onClick={() => setDeleting(true)}>Delete</Item> : <></>}
-          </MenuItems>
-        </Menu>
-      </div>
-      {deleting && (
-        <Confirm
-          title={`Delete “${setup.title}”?`}
-          action="Delete for good"
-          close={() => setDeleting(false)}
-          done={() =>
-            change(api.DELETE("/api/setups/{pk}", { params: { path: { pk: setup.id } } }))
-          }
-        >
-          All its revisions go with it. Save it as a file first if you may want it back.
-        </Confirm>
-      )}
-    </li>
   );
 }

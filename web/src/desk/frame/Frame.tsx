@@ -14,6 +14,7 @@ import { announce, palette } from "./signal";
 import { Spots } from "./Spots";
 import { Strip } from "./Strip";
 import { small, type Piece } from "./strip";
+import { report } from "../session/line";
 import { readDesk, setDesk, SKY, useDesk } from "../store";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
@@ -71,7 +72,7 @@ export function Frame({ constants }: { constants: Constants }) {
         },
         (error: Problem) => {
           // What is wrong with the draft itself the look has said already.
-          if (!signal.aborted && error.status === 0) setDesk({ status: "offline" });
+          if (!signal.aborted) report(error);
         },
       );
     }
@@ -155,12 +156,23 @@ export function Frame({ constants }: { constants: Constants }) {
     function paintSoon() {
       asked ||= requestAnimationFrame(paint);
     }
+    /** Tell the server that nobody waits here any more. */
+    const stopRendering = () =>
+      api
+        .POST("/api/setups/{pk}/stop", {
+          params: { path: { pk: setup } },
+          body: { client },
+          keepalive: true,
+        })
+        .catch((error: Problem) => report(error));
     giveUp.current = () => {
       shelf.giveUp();
-      void api
-        .POST("/api/setups/{pk}/stop", { params: { path: { pk: setup } }, body: { client } })
-        .catch(() => setDesk({ status: "offline" }));
+      void stopRendering();
     };
+    const leave = () => {
+      if (readDesk().rendering) void stopRendering();
+    };
+    addEventListener("pagehide", leave);
     const stop = useDesk.subscribe((desk, before) => {
       if (desk.mix && desk.mix !== before.mix) shelf.follow(desk.mix.layers);
       if (
@@ -181,6 +193,8 @@ export function Frame({ constants }: { constants: Constants }) {
     const { mix } = readDesk();
     if (mix) shelf.follow(mix.layers);
     return () => {
+      removeEventListener("pagehide", leave);
+      leave();
       stop();
       stopViews();
       shelf.close();

@@ -1,6 +1,6 @@
 /** A small set-up for tests: one key lamp on a seated man in a plain room. */
 import type { Document, Head, Look, Point, SetupRecord } from "../../app/api";
-import { adopt, readDesk, setDesk } from "../store";
+import { adopt, keepBy, setDesk } from "../store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 export const base: Document = {
@@ -85,6 +85,7 @@ export const base: Document = {
 export const record = (role: "owner" | "viewer" = "owner"): SetupRecord => ({
   id: 1,
   version: 3,
+  revision: 3,
   role,
   document: base,
   gesture: "g",
@@ -120,12 +121,17 @@ export const head: Head = {
 };
 
 /** Take the small set-up in hand as if it had just been opened. */
+/** What was settled since the set-up was opened. */
+export const kept: { document: Document; gesture: string }[] = [];
+
 export function openSmall(role: "owner" | "viewer" = "owner") {
+  kept.length = 0;
+  keepBy((document, gesture) => kept.push({ document, gesture }));
   setDesk({ record: null });
   adopt(record(role));
   setDesk({ look, chosen: "k" });
 }
 
-export const gesturesOf = () => readDesk().queue.map((g) => g.gesture);
+export const gesturesOf = () => kept.map((g) => g.gesture);
 export const away = (a: readonly number[], b: readonly number[]) =>
   Math.hypot(...a.map((v, k) => v - (b as Point)[k]!));

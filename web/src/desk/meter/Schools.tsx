@@ -6,6 +6,7 @@ import { NumberField } from "../../parts/NumberField";
 import { useLight, usePreferences } from "../preferences";
 import { settingOf, settingWords } from "../camera/settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
+import { report } from "../session/line";
 
 type School = Schemas["SchoolOut"];
 type What = School["ways"][number]["what"];
@@ -42,7 +43,7 @@ export function Schools() {
           if (!stop.signal.aborted) setRows(found);
         })
         .catch((error: Problem) => {
-          if (!stop.signal.aborted && error.status === 0) setDesk({ status: "offline" });
+          if (!stop.signal.aborted) report(error);
         });
     }, 250);
     return () => {

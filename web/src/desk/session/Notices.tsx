@@ -1,56 +1,137 @@
 import { useShallow } from "zustand/react/shallow";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
-import { resolve } from "./saving";
-import { setDesk, useDesk } from "../store";
+import { tryNow, useLine } from "./line";
+import { goOn, putBack, resolve } from "./session";
+import { SignInHere } from "./SignInHere";
+import { readDesk, setDesk, useDesk } from "../store";
+
+const counted = (n: number) => `${n} edit${n > 1 ? "s are" : " is"}`;
 
 /** What went wrong, in words, without taking the desk away. */
 export function Notices() {
-  const { fault, status, conflict, queue } = useDesk(
-    useShallow(({ fault, status, conflict, queue }) => ({ fault, status, conflict, queue })),
-  );
-  const path = fault && /^units\[(\d+)\]/.exec(fault.path);
-  const unit = useDesk((d) => (path ? d.draft?.units[Number(path[1])]?.name : null));
+  const line = useLine((l) => l.line);
+  const standing = useDesk((d) => d.standing);
   return (
     <>
       <div className="pointer-events-none absolute inset-x-4 bottom-2 grid justify-items-center gap-2">
-        {status === "offline" && (
-          <p role="alert" className="rounded border border-fault bg-panel px-4 py-2">
-            The server cannot be reached.{" "}
-            {queue.length
-              ? `${queue.length} edit${queue.length > 1 ? "s are" : " is"} kept here and sent again.`
-              : "It is tried again."}
-          </p>
-        )}
-        {fault && (
-          <p
-            role="alert"
-            className="pointer-events-auto flex items-center gap-3 rounded border border-fault bg-panel py-1 pl-4"
-          >
-            <span>
-              {unit && !fault.text.includes(unit) && <b>{unit}: </b>}
-              {fault.text}
-            </span>
-            <Button look="bare" aria-label="Dismiss" onClick={() => setDesk({ fault: null })}>
-              ✕
-            </Button>
-          </p>
-        )}
+        <LineNotice />
+        <Fault />
+        {standing.kind === "not-yours" && <NotYours text={standing.text} />}
       </div>
-      {conflict && (
-        <Sheet open close={() => undefined} title="Somebody was quicker">
-          <p className="text-quiet">
-            This set-up was changed elsewhere ({conflict.gesture}) while you worked. Nothing of
-            either is lost: every change is a revision.
-          </p>
-          <div className="mt-4 flex justify-end gap-2">
-            <Button onClick={() => resolve("mine")}>Put mine on top</Button>
-            <Button look="lamp" onClick={() => resolve("theirs")} autoFocus>
-              Take theirs
-            </Button>
-          </div>
-        </Sheet>
-      )}
+      {line.state === "signed-out" && <SignInHere />}
+      {standing.kind === "conflict" && <Conflict />}
     </>
+  );
+}
+
+/** The server cannot be reached, or answers with a fault: two things, and told apart. */
+function LineNotice() {
+  const line = useLine((l) => l.line),
+    unsent = useDesk((d) => d.unsent);
+  if (line.state !== "down" && line.state !== "faulty") return null;
+  const kept = unsent ? `${counted(unsent)} kept here and sent again.` : "";
+  return (
+    <p
+      role="alert"
+      className="pointer-events-auto flex items-center gap-3 rounded border border-fault bg-panel py-1 pl-4"
+    >
+      {line.state === "down" ? (
+        <span>The server cannot be reached. {kept || "It is tried again."}</span>
+      ) : (
+        <span>
+          The server answers, but with a fault: {line.text} {kept}{" "}
+          {line.resting && "It was tried several times."}
+        </span>
+      )}
+      <Button look="bare" onClick={tryNow}>
+        Try now
+      </Button>
+    </p>
+  );
+}
+
+/** What cannot be: beside it, for an edit that is held, the way back. */
+function Fault() {
+  const { fault, held } = useDesk(
+    useShallow((d) => ({ fault: d.fault, held: d.standing.kind === "refused" })),
+  );
+  const path = fault && /^units\[(\d+)\]/.exec(fault.path);
+  const unit = useDesk((d) => (path ? d.draft?.units[Number(path[1])]?.name : null));
+  if (!fault) return null;
+  return (
+    <p
+      role="alert"
+      className="pointer-events-auto flex items-center gap-3 rounded border border-fault bg-panel py-1 pl-4"
+    >
+      <span>
+        {unit && !fault.text.includes(unit) && <b>{unit}: </b>}
+        {fault.text}
+      </span>
+      {held ? (
+        <Button look="bare" onClick={putBack}>
+          Put it back
+        </Button>
+      ) : (
+        <Button look="bare" aria-label="Dismiss" onClick={() => setDesk({ fault: null })}>
+          ✕
+        </Button>
+      )}
+    </p>
+  );
+}
+
+function NotYours({ text }: { text: string }) {
+  const unsent = useDesk((d) => d.unsent);
+  function save() {
+    const { draft } = readDesk();
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(
+      new Blob([JSON.stringify(draft, null, 2)], { type: "application/json" }),
+    );
+    link.download = `${draft?.title ?? "set-up"}.setup.json`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
+  return (
+    <p
+      role="alert"
+      className="pointer-events-auto flex items-center gap-2 rounded border border-fault bg-panel py-1 pl-4"
+    >
+      <span>
+        {text} {counted(unsent)} kept here.
+      </span>
+      <Button look="bare" onClick={goOn}>
+        Try again
+      </Button>
+      <Button look="bare" onClick={save}>
+        Save as a file
+      </Button>
+    </p>
+  );
+}
+
+function Conflict() {
+  const standing = useDesk((d) => d.standing);
+  if (standing.kind !== "conflict") return null;
+  const { theirs, said } = standing;
+  return (
+    <Sheet open close={() => undefined} title="Somebody was quicker">
+      <p className="text-quiet">
+        {theirs.author ?? "Somebody"} changed this set-up ({theirs.gesture}) while you worked.
+        Nothing of either is lost: whichever you choose, the other stays in the history.
+      </p>
+      {said && (
+        <p role="alert" className="mt-2 text-fault">
+          {said}
+        </p>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={() => resolve("mine")}>Put mine on top</Button>
+        <Button look="lamp" onClick={() => resolve("theirs")} autoFocus>
+          Take theirs
+        </Button>
+      </div>
+    </Sheet>
   );
 }

@@ -11,7 +11,7 @@ import {
   unitKey,
 } from "./gestures";
 import { bring, strike } from "./rigging";
-import { head, openSmall, record } from "../frame/scene.fixture";
+import { gesturesOf, head, kept, openSmall, record } from "../frame/scene.fixture";
 import { act, adopt, readDesk, setDesk, settle, withUnit } from "../store";
 
 const unit = (id = "k") => readDesk().draft!.units.find((u) => u.id === id)!;
@@ -57,11 +57,11 @@ test("the dimmer moves in stops and ends at full and at dark", () => {
 test("repeated keys are one gesture, another key another", () => {
   vi.useFakeTimers();
   for (let k = 0; k < 4; k++) unitKey("k", "Key", { key: "ArrowLeft", shiftKey: false });
-  expect(readDesk().queue).toHaveLength(0);
+  expect(kept).toHaveLength(0);
   unitKey("k", "Key", { key: "PageUp", shiftKey: true });
-  expect(readDesk().queue.map((g) => g.gesture)).toEqual(["Key round the face"]);
+  expect(gesturesOf()).toEqual(["Key round the face"]);
   vi.advanceTimersByTime(600);
-  expect(readDesk().queue.map((g) => g.gesture)).toEqual(["Key round the face", "Key up"]);
+  expect(gesturesOf()).toEqual(["Key round the face", "Key up"]);
   expect(unit().position[2]).toBeCloseTo(2.01, 6);
   expect(unitKey("k", "Key", { key: "q", shiftKey: false })).toBe(false);
   vi.useRealTimers();
@@ -69,11 +69,11 @@ test("repeated keys are one gesture, another key another", () => {
 
 test("a gesture that changes nothing is none", () => {
   settle("nothing");
-  expect(readDesk().queue).toHaveLength(0);
+  expect(kept).toHaveLength(0);
   setHeight("k", 2.5);
   settle("height");
   settle("height again");
-  expect(readDesk().queue).toHaveLength(1);
+  expect(kept).toHaveLength(1);
 });
 
 test("a viewer changes nothing", () => {
@@ -84,7 +84,7 @@ test("a viewer changes nothing", () => {
   );
   toggleOn("k");
   expect(unit().dimmer).toBe(0.5);
-  expect(readDesk().queue).toHaveLength(0);
+  expect(kept).toHaveLength(0);
 });
 
 test("units come in at their usual places, inside the room, in their own white", () => {
@@ -110,7 +110,7 @@ test("a struck unit is gone and another is chosen", () => {
   strike("u2");
   expect(readDesk().draft!.units.map((u) => u.id)).toEqual(["k"]);
   expect(readDesk().chosen).toBe("k");
-  expect(readDesk().queue.at(-1)!.gesture).toBe("Fill struck");
+  expect(kept.at(-1)!.gesture).toBe("Fill struck");
 });
 
 test("a record that comes back keeps what was chosen", () => {

@@ -1,0 +1,81 @@
+/**
+ * Commands that wait, kept in the browser's own database: through a closed page, under the name of
+ * whoever gave them, each window's apart.
+ */
+import { createStore, del, entries, set } from "idb-keyval";
+import type { Command } from "./commands";
+
+export type Note = { version: number; revision: number; commands: Command[]; at: number };
+
+let opened: ReturnType<typeof createStore> | undefined;
+/** One connection: what is written through it is written in order. */
+const store = () => (opened ??= createStore("inkwell-moth", "unsent"));
+const WINDOW = "inkwell-window";
+const prefix = (user: string, setup: number) => `${user}\n${setup}\n`;
+
+/** Name of this window, the same when its page is loaded again. */
+export const windowName = (() => {
+  try {
+    const name = sessionStorage.getItem(WINDOW) ?? crypto.randomUUID();
+    sessionStorage.setItem(WINDOW, name);
+    return name;
+  } catch {
+    return Math.random().toString(36);
+  }
+})();
+
+/** Hold a lock as long as this window lives: so others can tell that its notes are its own. */
+void globalThis.navigator?.locks?.request(
+  `inkwell-${windowName}`,
+  () => new Promise(() => undefined),
+);
+
+const gone = async (name: string) =>
+  name === windowName ||
+  !globalThis.navigator?.locks ||
+  navigator.locks.request(`inkwell-${name}`, { ifAvailable: true }, (lock) => lock !== null);
+
+/** Keep what waits, or forget it when nothing does. */
+export async function keep(user: string, setup: number, note: Note): Promise<void> {
+  const at = prefix(user, setup) + windowName;
+  try {
+    await (note.commands.length ? set(at, note, store()) : del(at, store()));
+  } catch {
+    // A full or forbidden store: what waits still waits in memory.
+  }
+}
+
+const isNote = (note: unknown): note is Note => {
+  const { version, revision, commands } = (note ?? {}) as Partial<Note>;
+  return (
+    Number.isInteger(version) &&
+    Number.isInteger(revision) &&
+    Array.isArray(commands) &&
+    commands.every(
+      (c) =>
+        typeof c?.key === "string" &&
+        (c.way === "undo" || c.way === "redo" || (c.way === "save" && !!c.document?.figures)),
+    )
+  );
+};
+
+/**
+ * Notes that this person left for a set-up, oldest first, of this window and of those that are
+ * gone; they are this window's from here on. What cannot be read is dropped, and counted.
+ */
+export async function takeNotes(user: string, setup: number) {
+  const found: Note[] = [];
+  let damaged = 0;
+  try {
+    for (const [at, note] of await entries<string, unknown>(store())) {
+      if (typeof at !== "string" || !at.startsWith(prefix(user, setup))) continue;
+      if (!(await gone(at.slice(prefix(user, setup).length)))) continue;
+      await del(at, store());
+      if (isNote(note)) found.push(note);
+      else damaged++;
+    }
+  } catch {
+    // No store to read from: nothing was kept there.
+  }
+  return { notes: found.sort((a, b) => a.at - b.at), damaged };
+}
