@@ -4,6 +4,10 @@ ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 LOCAL=${INKWELL_LOCAL:-$ROOT/.local}
 PYTHON=$ROOT/.venv/bin/python
 export INKWELL_LOCAL=$LOCAL
+# Compiled loops call others from other files, whose changes the compiler's own cache does not see:
+# each state of the code has a cache of its own.
+KERNELS=$LOCAL/kernels-$(cat "$ROOT"/moth/engine/*.py "$ROOT"/moth/world/*.py "$ROOT"/moth/transport/*.py | sha256sum | cut -c1-12)
+export NUMBA_CACHE_DIR=$KERNELS
 
 say() { printf '\n== %s\n' "$*"; }
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }

@@ -226,6 +226,10 @@ test("nothing to undo is said, and nothing else is lost", async () => {
   session.save(dimmed(0.2), "key 0.2");
   await settled(session);
   expect([session.standing.kind, session.stored.units[0]!.dimmer]).toEqual(["kept", 0.2]);
+  answers = [{ status: 422, body: { detail: "There is nothing to undo." } }];
+  session.turn("undo");
+  await settled(session);
+  expect(session.standing).toEqual({ kind: "kept", said: "There is nothing to undo." });
 });
 
 test("a lasting fault of the server is told as one and not asked for ever", async () => {

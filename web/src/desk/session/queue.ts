@@ -17,7 +17,7 @@ import { lineIs, report, useLine, wentThrough } from "./line";
 import { keep, takeNotes, type Note } from "./unsent";
 
 export type Standing =
-  | { kind: "kept" }
+  | { kind: "kept"; said?: string }
   | { kind: "sending" }
   | { kind: "waiting" }
   | { kind: "refused"; text: string; path: string }
@@ -168,9 +168,8 @@ export class Session {
       } else {
         this.commands = without(this.commands, command.key);
         this.remember();
-        const last = command.way !== "save" && this.idle;
         this.tell(
-          last ? { kind: "refused", text: failure.text, path: "" } : { kind: "sending" },
+          this.idle ? { kind: "kept", said: failure.text } : { kind: "sending" },
           command.way === "save" ? null : this.outlook,
         );
       }

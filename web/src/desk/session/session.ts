@@ -25,9 +25,11 @@ function show(changed: Session, fresh: Document | null) {
     draft: document,
     ...(standing.kind === "refused"
       ? { fault: { text: standing.text, path: standing.path } }
-      : before.standing.kind === "refused"
-        ? { fault: null }
-        : {}),
+      : standing.kind === "kept" && standing.said
+        ? { fault: { text: standing.said, path: "" } }
+        : before.standing.kind === "refused"
+          ? { fault: null }
+          : {}),
   });
 }
 
