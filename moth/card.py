@@ -153,7 +153,8 @@ def level_card(setup, step="third"):
         for m in told["marks"]
     ]
     sky = None
-    if setup.openings or setup.room.outdoors:
+    windows = any(o.cover != "blackout" for o in setup.openings)
+    if setup.sky.on and (windows or setup.room.outdoors):
         sun = setup.sky.sun
         sky = f"Sky {setup.sky.kind}, {setup.sky.level:.0f} lx, {setup.sky.cct:.0f} K"
         if sun and sun.on:

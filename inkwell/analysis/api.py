@@ -34,6 +34,8 @@ from .schemas import (
     InspectIn,
     InspectOut,
     JudgedOut,
+    LevelIn,
+    LevelledOut,
     MapIn,
     MapOut,
     MatchedOut,
@@ -235,3 +237,13 @@ def matched(request, pk: int, data: AgainstIn):
     other, _ = _other(request, pk, data)
     found = _analysed(request, questions.matched, document, other, data.step)
     return {"document": found.setup, "left": found.left, "words": found.words}
+
+
+@router.post("/setups/{int:pk}/level", response=LevelledOut)
+def level(request, pk: int, data: LevelIn):
+    """The dimmer at which a unit brings a level; nothing is stored."""
+    services.role_in(request.user, pk, Role.EDITOR)
+    asked = data.unit, data.lux, data.step
+    found = _analysed(request, questions.levelled, data.document, *asked)
+    dimmer = next(u.dimmer for u in found.setup.units if u.id == data.unit)
+    return {"dimmer": dimmer, "off": found.off, "words": found.words}

@@ -33,7 +33,7 @@ from moth.judging import (
     walk_path,
 )
 from moth.metering import read_ratios, read_schools
-from moth.solving import make, match, set_ratio
+from moth.solving import make, match, set_ratio, with_level
 from moth.transport import view_of
 from moth.world import anchor, build_world, check_placement
 
@@ -79,6 +79,11 @@ def with_ratio(document, unit, target, school, means):
     solved = set_ratio(document, unit, target, school, means)
     check_placement(solved.setup)
     return solved
+
+
+def levelled(document, unit, lux, step):
+    """A set-up whose unit brings a level, the camera's without one."""
+    return with_level(document, unit, lux, step)
 
 
 def matched(document, other, step):

@@ -132,6 +132,8 @@ class InspectOut(Schema):
     coverage: CoverageOut
     spill: SpillOut | None
     white: WhiteOut
+    grip: list[str]
+    """Ids of the grip that its light goes by."""
     faults: list[str]
 
 
@@ -335,6 +337,8 @@ class BandOut(Schema):
     name: str
     low: float
     colour: tuple[int, int, int] | None
+    pattern: str
+    ink: tuple[int, int, int] | None
 
 
 class DepthOut(Schema):
@@ -472,3 +476,18 @@ class Constants(Schema):
     full_stops: list[float]
     coarse: tuple[int, int]
     full: tuple[int, int]
+
+
+class LevelIn(Schema):
+    """A draft in which one unit is to bring a level [lx]; without one, what the camera asks for."""
+
+    document: Document
+    unit: Annotated[str, Field(max_length=40)]
+    lux: Annotated[float, Field(gt=0, le=1e7)] | None = None
+    step: Literal["third", "tenth"] = "third"
+
+
+class LevelledOut(Schema):
+    dimmer: float
+    off: float
+    words: str

@@ -30,7 +30,8 @@ def _plain(text):
 
 def _safe(value):
     """A cell that no spreadsheet takes for a formula."""
-    return f"'{value}" if isinstance(value, str) and value[:1] in "=+-@\t\r" else value
+    formula = isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r"))
+    return f"'{value}" if formula else value
 
 
 def table(made):

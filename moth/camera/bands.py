@@ -16,17 +16,23 @@ class Band:
     name: str
     low: float
     colour: tuple[int, int, int] | None
+    pattern: str = ""
+    """"dots" or "hatch" of `ink` over the colour: the ends are told without hue, too."""
+    ink: tuple[int, int, int] | None = None
 
 
-DUSK, INDIGO, SLATE, COPPER, LINEN, AMBER, HOT = (
-    (58, 42, 92),
-    (50, 84, 168),
-    (72, 132, 146),
-    (190, 112, 58),
-    (232, 205, 150),
-    (244, 180, 66),
-    (255, 86, 92),
+DEEP, DUSK, SLATE, STONE, PAPER, GLOW, LAMP = (
+    (20, 22, 31),
+    (38, 50, 82),
+    (76, 92, 122),
+    (150, 140, 118),
+    (205, 190, 150),
+    (247, 199, 102),
+    (255, 246, 224),
 )
+"""From ink by way of paper to the lamp: each is lighter than the one before it, so that the order
+holds without colour vision.
+"""
 
 
 def bands_of(camera):
@@ -53,16 +59,16 @@ def bands_of(camera):
     floor = -stops_under(camera)
     last = curve.over
     steps = [
-        ("lost", "in the noise", -99.0, DUSK),
-        ("deep", "deep shade", floor, INDIGO),
+        ("lost", "in the noise", -99.0, DEEP, "dots", SLATE),
+        ("deep", "deep shade", floor, DUSK),
         ("shade", "shade, still read", -4.0, SLATE),
         ("plain-1", "between", -2.5, None),
-        ("grey", "middle grey", -0.25, COPPER),
+        ("grey", "middle grey", -0.25, STONE),
         ("plain-2", "between", 0.25, None),
-        ("light", "a stop over", 0.75, LINEN),
+        ("light", "a stop over", 0.75, PAPER),
         ("plain-3", "between", 1.25, None),
-        ("near", "last half stop", last - 0.5, AMBER),
-        ("clipped", "clipped", last, HOT),
+        ("near", "last half stop", last - 0.5, GLOW),
+        ("clipped", "clipped", last, LAMP, "hatch", (196, 120, 20)),
     ]
     kept = [
         s

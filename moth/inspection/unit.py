@@ -148,7 +148,7 @@ def inspect_unit(setup, unit_id, step="third"):
     -------
     dict
         Plain numbers and words: `level`, `ways`, `stages`, `size`, `shadow`, `coverage`, `spill`,
-        `white`, `faults`;
+        `white`, `grip`, `faults`;
         docs/light-model.md says how each is worked out.
 
     Raises
@@ -218,8 +218,20 @@ def inspect_unit(setup, unit_id, step="third"):
         "coverage": _coverage(setup, world, light, origin.place),
         "spill": _spill(setup, world, camera, source, full, colour, step),
         "white": {"kelvin": kelvin, "green": green},
+        "grip": _grip_on_way(setup, world, light, carried),
         "faults": faults_of(setup, unit, world, light, carried, full),
     }
+
+
+def _grip_on_way(setup, world, light, carried):
+    """Ids of the grip that a unit's light goes by: cloths and boards that carry it, mirrors it
+    falls on. Whose caution is shown follows from this, and from no name.
+    """
+    found = {world.sheets[k].piece for k, _, _ in carried}
+    for emitter in light.emitters:
+        if emitter.via is not None and not emitter.through:
+            found |= {s.piece for s in world.sheets if np.array_equal(s.row, emitter.via)}
+    return [piece.id for at, piece in enumerate(setup.grip) if at in found]
 
 
 def _row(name, kind, level, before, step, note=""):

@@ -102,6 +102,18 @@ def test_the_same_geometry_under_other_ids_is_read_and_warned_of_alike():
     ]
 
 
+def test_the_grip_on_a_lights_way_is_found_by_the_light_and_not_by_its_name():
+    scene = make(load(data()), "key", "book")
+    renamed_grip = [g.model_copy(update={"name": f"Piece {k}"}) for k, g in enumerate(scene.grip)]
+    scene = scene.model_copy(update={"grip": tuple(renamed_grip)})
+    assert inspect_unit(scene, "key")["grip"] == [g.id for g in scene.grip]
+    # What spills on a cloth in passing goes by it too; the board behind it is the key's alone.
+    board = next(g.id for g in scene.grip if g.kind == "board")
+    assert board not in inspect_unit(scene, "fill")["grip"]
+    thrown = make(load(data()), "key", "mirror")
+    assert inspect_unit(thrown, "key")["grip"] == [thrown.grip[0].id]
+
+
 def test_a_mirror_of_the_programs_own_move_credits_its_own_unit():
     scene = make(load(data()), "key", "mirror")
     by_name = {w["name"]: w["share"] for w in inspect_unit(scene, "fill")["ways"]}

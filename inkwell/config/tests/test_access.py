@@ -43,6 +43,7 @@ ENDPOINTS = {
         "editor",
     ),
     ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/level"): ({"document": data(), "unit": "fill"}, "editor"),
     ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/compare"): ({"revision": 1}, "viewer"),

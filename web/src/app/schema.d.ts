@@ -579,6 +579,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Level
+         * @description The dimmer at which a unit brings a level; nothing is stored.
+         */
+        post: operations["inkwell_analysis_api_level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/look": {
         parameters: {
             query?: never;
@@ -991,12 +1011,20 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Ink */
+            ink: [
+                number,
+                number,
+                number
+            ] | null;
             /** Key */
             key: string;
             /** Low */
             low: number;
             /** Name */
             name: string;
+            /** Pattern */
+            pattern: string;
         };
         /** Base */
         Base: {
@@ -1707,6 +1735,8 @@ export interface components {
             faults: string[];
             /** Footcandles */
             footcandles: number;
+            /** Grip */
+            grip: string[];
             /** Id */
             id: string;
             /** Lux */
@@ -1793,6 +1823,32 @@ export interface components {
             coarse: string;
             /** Full */
             full: string;
+        };
+        /**
+         * LevelIn
+         * @description A draft in which one unit is to bring a level [lx]; without one, what the camera asks for.
+         */
+        LevelIn: {
+            document: components["schemas"]["Setup"];
+            /** Lux */
+            lux?: number | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+            /** Unit */
+            unit: string;
+        };
+        /** LevelledOut */
+        LevelledOut: {
+            /** Dimmer */
+            dimmer: number;
+            /** Off */
+            off: number;
+            /** Words */
+            words: string;
         };
         /**
          * LogCurve
@@ -4104,6 +4160,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelledOut"];
                 };
             };
         };

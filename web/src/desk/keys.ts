@@ -3,7 +3,7 @@ import { toggleOn, unitKey, finishNudge } from "./units/gestures";
 import { redo, undo } from "./session/session";
 import { strike } from "./units/rigging";
 import { gripKey, strikeGrip } from "./grip/gripping";
-import { freeze } from "./compare/frozen";
+import { freezeWhenWhole } from "./compare/frozen";
 import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
@@ -40,7 +40,7 @@ export function useDeskKeys() {
         if (picked) choose(picked.id);
       } else if (key === "?")
         document.querySelector<HTMLElement>("[aria-label='Keyboard help']")?.click();
-      else if (key === "f" && desk.record && desk.draft) freeze(desk.record.id, desk.draft);
+      else if (key === "f") freezeWhenWhole();
       else if (key === "c")
         document.querySelector<HTMLElement>("[aria-label='Compare frames']")?.click();
       else if (key === "l") usePreferences.setState(({ parts }) => ({ parts: !parts }));

@@ -1,9 +1,8 @@
 /** How this person wants numbers shown; kept in the browser. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import { FOOT, inLength } from "../app/units";
 import type { StripMode } from "./frame/strip";
-
-const FOOT = 0.3048;
 
 type Preferences = {
   length: "m" | "ft";
@@ -74,4 +73,10 @@ export function useLight() {
     text: (lux: number, footcandles: number) =>
       `${figures(unit === "fc" ? footcandles : lux)} ${unit}`,
   };
+}
+
+/** Names and sentences with their lengths in the chosen unit. */
+export function useWords() {
+  const unit = usePreferences((p) => p.length);
+  return (text: string) => inLength(text, unit);
 }

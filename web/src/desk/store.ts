@@ -41,6 +41,8 @@ type Desk = {
   /** Whether a newer look is on its way. */
   looking: boolean;
   chosen: string | null;
+  /** Units chosen besides it: what is set then is set of all. */
+  also: string[];
   chosenGrip: string | null;
   /**
    * What the chosen unit's light does on its way, and whether newer figures of the draft (map and
@@ -68,6 +70,8 @@ type Desk = {
   preview: { exposure: number; title: string } | null;
   solo: string | null;
   fault: { text: string; path: string } | null;
+  /** What the desk did besides what was asked, for the hand to know. */
+  said: string;
 };
 
 export const useDesk = create<Desk>(() => ({
@@ -83,6 +87,7 @@ export const useDesk = create<Desk>(() => ({
   look: null,
   looking: false,
   chosen: null,
+  also: [],
   chosenGrip: null,
   inspection: null,
   inspecting: false,
@@ -99,10 +104,13 @@ export const useDesk = create<Desk>(() => ({
   preview: null,
   solo: null,
   fault: null,
+  said: "",
 }));
 
 const { setState: set, getState: get } = useDesk;
 
+/** Whether what stands on the screen is of the draft in hand, and not of an older one. */
+export const isFresh = (desk: Desk) => !desk.looking && !desk.inspecting;
 export const mayEdit = (desk: Desk) => desk.record !== null && desk.record.role !== "viewer";
 
 /** Take a record from the server as the truth. */
@@ -118,6 +126,7 @@ export function adopt(record: SetupRecord) {
     version: record.version,
     fault: null,
     settled: record.document,
+    also: same ? get().also.filter((id) => ids.includes(id)) : [],
     ...(same ? {} : { mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
@@ -199,8 +208,25 @@ export function chooseGrip(id: string) {
 }
 
 export function choose(id: string) {
-  set({ chosen: id, panel: "unit" });
+  set({ chosen: id, also: [], panel: "unit" });
 }
+
+/** Take a unit into what is chosen, or out of it. */
+export function chooseAlso(id: string) {
+  const { chosen, also } = get();
+  if (!chosen) return choose(id);
+  const all = [chosen, ...also],
+    left = all.includes(id) ? all.filter((k) => k !== id) : [...all, id];
+  set({ chosen: left[0] ?? null, also: left.slice(1), panel: "unit" });
+}
+
+/** Change several units at once, as one gesture. */
+export const withUnits =
+  (ids: string[], change: (unit: Unit) => Partial<Unit>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    units: draft.units.map((u) => (ids.includes(u.id) ? { ...u, ...change(u) } : u)),
+  });
 
 export const setDesk = set;
 export const readDesk = get;

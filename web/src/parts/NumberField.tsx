@@ -1,3 +1,4 @@
+import { numberOf } from "../app/units";
 import { useId, useState, type KeyboardEvent } from "react";
 
 type Props = {
@@ -34,9 +35,9 @@ export function NumberField({
 
   function take() {
     if (typed === null) return;
-    const number = Number(typed.replace(",", ".").replace("−", "-"));
+    const number = numberOf(typed);
     setTyped(null);
-    if (typed.trim() !== "" && Number.isFinite(number) && typed !== shown) onChange(clamp(number));
+    if (number !== null && typed !== shown) onChange(clamp(number));
   }
   function key(event: KeyboardEvent) {
     if (event.key === "Enter") take();

@@ -1,4 +1,5 @@
-import { useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { numberOf } from "../app/units";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 type Props = {
   label: string;
@@ -13,9 +14,14 @@ type Props = {
   onDone?: () => void;
   disabled?: boolean;
   track?: string;
+  /** What a typed number means on the bar; without it, itself. */
+  typed?: (number: number) => number;
 };
 
-/** A bar that follows the finger; arrows move it by `step`, with Shift by `fine`. */
+/**
+ * A bar that follows the finger; arrows move it by `step`, with Shift by `fine`; a digit or Enter
+ * opens a field to type in.
+ */
 export function Slider({
   label,
   value,
@@ -29,8 +35,10 @@ export function Slider({
   onDone,
   disabled,
   track,
+  typed = (number) => number,
 }: Props) {
   const bar = useRef<HTMLDivElement>(null);
+  const [typing, setTyping] = useState<string | null>(null);
   const part = Math.min(1, Math.max(0, (value - min) / (max - min)));
   const clamp = (n: number) => Math.min(max, Math.max(min, n));
 
@@ -38,7 +46,20 @@ export function Slider({
     const box = bar.current!.getBoundingClientRect();
     onChange(clamp(min + ((event.clientX - box.left) / box.width) * (max - min)));
   }
+  function take() {
+    const number = typing === null ? null : numberOf(typing);
+    setTyping(null);
+    if (number === null || !Number.isFinite(typed(number))) return;
+    onChange(clamp(typed(number)));
+    onDone?.();
+  }
   function key(event: KeyboardEvent) {
+    if (disabled || event.target !== bar.current) return;
+    if (event.key === "Enter" || /^[\d.−-]$/.test(event.key)) {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      event.preventDefault();
+      return setTyping(event.key === "Enter" ? "" : event.key);
+    }
     const amount = event.shiftKey ? fine : step;
     const next = {
       ArrowRight: value + amount,
@@ -48,7 +69,7 @@ export function Slider({
       Home: min,
       End: max,
     }[event.key];
-    if (next === undefined || disabled) return;
+    if (next === undefined) return;
     event.preventDefault();
     onChange(clamp(next));
     onDone?.();
@@ -77,6 +98,7 @@ export function Slider({
       }}
       onLostPointerCapture={() => onDone?.()}
       onKeyDown={key}
+      onDoubleClick={() => !disabled && setTyping("")}
     >
       {!track && (
         <div
@@ -94,6 +116,27 @@ export function Slider({
         {label} <b className="text-sm">{text}</b>
       </span>
       {note && <span className="relative rounded bg-ink/70 px-1.5 py-0.5 text-xs">{note}</span>}
+      {typing !== null && (
+        <input
+          autoFocus
+          aria-label={`${label}, typed`}
+          inputMode="decimal"
+          placeholder={text}
+          className="absolute inset-0 rounded border border-lamp bg-ink px-2.5 outline-none"
+          value={typing}
+          onChange={(e) => setTyping(e.target.value)}
+          onPointerDown={(e) => e.stopPropagation()}
+          onBlur={take}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") setTyping(null);
+            if (e.key === "Enter" || e.key === "Escape") {
+              e.preventDefault();
+              if (e.key === "Enter") take();
+              bar.current?.focus();
+            }
+          }}
+        />
+      )}
     </div>
   );
 }

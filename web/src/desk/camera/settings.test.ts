@@ -7,9 +7,11 @@ const camera = base.cameras[0]!;
 
 test.each([
   ["stop", 2.8284, "T2.8", { t_stop: 2.828 }],
+  ["stop", 25.7, "T22 + ⅓", { t_stop: 25.7 }],
   ["index", 1599.6, "EI 1600", { iso: 1600 }],
   ["shutter", 1 / 120, "1/120 s", { shutter: { angle: null, time: 1 / 120 } }],
-  ["nd", 0.9, "ND 0.9 stops", { nd: 0.9 }],
+  ["shutter", 1 / 6065, "1/6100 s", { shutter: { angle: null, time: 1 / 6100 } }],
+  ["nd", 0.9, "ND 0.3 (0.9 stops)", { nd: 0.9 }],
 ] as const)("a way by %s is said and set alike", (what, value, words, change) => {
   expect(settingWords({ what, value, left: 0 })).toBe(words);
   expect(settingOf({ what, value, left: 0 })).toEqual(change);

@@ -2,12 +2,13 @@
 import { create } from "zustand";
 import { persist, createJSONStorage } from "zustand/middleware";
 import type { Document } from "../../app/api";
+import { readDesk, useDesk } from "../store";
 
 export type Frozen = { id: string; name: string; picture: string; document: Document };
 const MOST = 8;
 
 /** A full store drops nothing that is on screen: it only is not kept for the next visit. */
-const storage = createJSONStorage<{ shots: Record<string, Frozen[]> }>(() => ({
+const storage = createJSONStorage<Shots>(() => ({
   getItem: (key) => localStorage.getItem(key),
   setItem: (key, value) => {
     try {
@@ -19,8 +20,13 @@ const storage = createJSONStorage<{ shots: Record<string, Frozen[]> }>(() => ({
   removeItem: (key) => localStorage.removeItem(key),
 }));
 
-export const useFrozen = create<{ shots: Record<string, Frozen[]> }>()(
-  persist(() => ({ shots: {} as Record<string, Frozen[]> }), { name: "inkwell-frozen", storage }),
+type Shots = { shots: Record<string, Frozen[]>; freezing: boolean };
+export const useFrozen = create<Shots>()(
+  persist(() => ({ shots: {}, freezing: false }) as Shots, {
+    name: "inkwell-frozen",
+    storage,
+    partialize: ({ shots }) => ({ shots }) as Shots,
+  }),
 );
 
 let canvas: HTMLCanvasElement | null = null;
@@ -44,6 +50,23 @@ export function freeze(setup: number, document: Document) {
   };
   useFrozen.setState({ shots: { ...shots, [setup]: [...own, shot].slice(-MOST) } });
   return shot;
+}
+
+/** Freeze the frame once it is whole: a coarse one would be compared as if it were the light. */
+export function freezeWhenWhole() {
+  const { record, draft, rendering, looking } = readDesk();
+  if (!record || !draft || useFrozen.getState().freezing) return;
+  if (!rendering && !looking) return void freeze(record.id, draft);
+  useFrozen.setState({ freezing: true });
+  const stop = useDesk.subscribe((desk) => {
+    if (desk.record?.id === record.id && (desk.rendering || desk.looking)) return;
+    stop();
+    useFrozen.setState({ freezing: false });
+    const { draft: now } = readDesk();
+    // The last layer is painted in the frame after it came.
+    if (desk.record?.id === record.id && now)
+      requestAnimationFrame(() => requestAnimationFrame(() => freeze(record.id, now)));
+  });
 }
 
 export function thaw(setup: number, id: string) {

@@ -3,14 +3,15 @@ import { api, fetchLens, type Constants, type Figures, type Problem } from "../.
 import { Button } from "../../parts/Button";
 import { Compare } from "../compare/Compare";
 import { Defocus } from "./defocus";
-import { freeze, showing, useFrozen } from "../compare/frozen";
+import { showing } from "../compare/frozen";
+import { FrameBar } from "./FrameBar";
 import { LayerShelf } from "./layers";
 import { client } from "../looking";
 import { Guides } from "./Guides";
 import { InstrumentRow, Instruments } from "./Instruments";
 import { Mixer, type Part } from "./mixer";
 import { usePreferences } from "../preferences";
-import { announce, palette } from "./signal";
+import { announce, palette, type Palette } from "./signal";
 import { Spots } from "./Spots";
 import { Strip } from "./Strip";
 import { small, type Piece } from "./strip";
@@ -30,9 +31,7 @@ export function Frame({ constants }: { constants: Constants }) {
   const [pieces, setPieces] = useState<Piece[]>([]);
   const [comparing, setComparing] = useState(false);
   const strip = usePreferences((p) => p.parts);
-  const depth = usePreferences((p) => p.depth);
   const preview = useDesk((d) => d.preview?.title);
-  const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0);
   const giveUp = useRef(() => {});
 
   useEffect(() => {
@@ -83,7 +82,7 @@ export function Frame({ constants }: { constants: Constants }) {
       edges: unknown;
       recorded: Uint8Array;
       deviation: Float32Array;
-      paint: Uint32Array;
+      paint: Palette;
     } | null = null;
     /** Tables of the camera's figures, made when those or the hand-moved edges change. */
     function tables() {
@@ -227,51 +226,6 @@ export function Frame({ constants }: { constants: Constants }) {
               No light yet: bring in a unit.
             </p>
           )}
-          <div
-            role="group"
-            aria-label="About the frame"
-            className="absolute top-1 left-1 flex gap-0.5 rounded bg-ink/70 text-xs [&>button]:px-2 [&>button]:text-xs"
-          >
-            <Button
-              look="bare"
-              aria-pressed={instruments}
-              className={instruments ? "text-lamp" : ""}
-              onClick={() => usePreferences.setState({ instruments: !instruments })}
-            >
-              Instruments
-            </Button>
-            <Button
-              look="bare"
-              aria-pressed={strip}
-              aria-label="Each light's part"
-              className={strip ? "text-lamp" : ""}
-              onClick={() => usePreferences.setState({ parts: !strip })}
-            >
-              Parts
-            </Button>
-            <Button
-              look="bare"
-              aria-pressed={depth}
-              aria-label="Draw depth of field"
-              className={depth ? "text-lamp" : ""}
-              onClick={() => usePreferences.setState({ depth: !depth })}
-            >
-              Depth
-            </Button>
-            <Button
-              look="bare"
-              aria-label="Freeze this frame"
-              onClick={() => {
-                const { record, draft } = readDesk();
-                if (record && draft) freeze(record.id, draft);
-              }}
-            >
-              Freeze{frozen > 0 && <span className="text-quiet">{frozen}</span>}
-            </Button>
-            <Button look="bare" aria-label="Compare frames" onClick={() => setComparing(true)}>
-              Compare
-            </Button>
-          </div>
           {preview && (
             <p
               role="status"
@@ -305,6 +259,7 @@ export function Frame({ constants }: { constants: Constants }) {
         </div>
         {instruments && <Instruments constants={constants} />}
       </div>
+      <FrameBar setup={setup} compare={() => setComparing(true)} />
       {instruments && <InstrumentRow />}
       {strip && <Strip constants={constants} pieces={pieces} />}
       <Compare open={comparing} close={() => setComparing(false)} />

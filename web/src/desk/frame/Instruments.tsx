@@ -265,8 +265,8 @@ function Legend({ figures }: { figures: Figures }) {
           <span key={band.key} className="flex items-center gap-1 whitespace-nowrap">
             <span
               aria-hidden
-              className="size-3 rounded-sm"
-              style={{ background: `rgb(${band.colour!.join()})` }}
+              className="size-3.5 rounded-sm border border-line"
+              style={{ background: swatch(band) }}
             />
             {band.name}
             {band.low > -90 && (
@@ -308,4 +308,15 @@ function Legend({ figures }: { figures: Figures }) {
       )}
     </div>
   );
+}
+
+/** A band's colour, with the pattern that lies over it in the picture. */
+function swatch({ colour, ink, pattern }: Figures["bands"][number]) {
+  const plain = `rgb(${colour!.join()})`,
+    over = `rgb(${(ink ?? colour)!.join()})`;
+  if (pattern === "dots")
+    return `radial-gradient(${over} 35%, transparent 36%) 0 0/4px 4px, ${plain}`;
+  if (pattern === "hatch")
+    return `repeating-linear-gradient(135deg, ${over} 0 2px, ${plain} 2px 5px)`;
+  return plain;
 }

@@ -1,6 +1,6 @@
 /** The frame: layers times gains, summed, looked up in the curve. Nothing else is computed here. */
 import type { Layer } from "./layers";
-import { reader, type Octaves } from "./signal";
+import { inked, reader, type Octaves, type Palette } from "./signal";
 
 export type Part = { layer: Layer; gain: [number, number, number] };
 
@@ -131,17 +131,20 @@ export class Mixer {
     }
   }
 
-  /** Into RGBA pixels by luminance alone: the banded picture. */
-  band(out: Uint32Array, palette: Uint32Array) {
+  /** Into RGBA pixels by luminance alone: the banded picture, patterns at its two ends. */
+  band(out: Uint32Array, { colour, ink, pattern }: Palette) {
     const sum = this.view,
       { shift, base } = reader(this.octaves),
-      top = palette.length - 1;
+      top = colour.length - 1,
+      width = this.width;
     const one = new Float32Array(1),
       bits = new Int32Array(one.buffer);
     for (let i = 0, p = 0; i < sum.length; i += 3, p++) {
       one[0] = 0.2126 * sum[i]! + 0.7152 * sum[i + 1]! + 0.0722 * sum[i + 2]!;
-      const at = (bits[0]! >> shift) - base;
-      out[p] = palette[at < 0 ? 0 : at > top ? top : at]!;
+      const step = (bits[0]! >> shift) - base,
+        at = step < 0 ? 0 : step > top ? top : step;
+      const over = pattern[at]! && inked(pattern[at]!, p % width, Math.floor(p / width));
+      out[p] = over ? ink[at]! : colour[at]!;
     }
   }
 }

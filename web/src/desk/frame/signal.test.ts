@@ -1,5 +1,15 @@
 import { expect, test } from "vitest";
-import { histogram, indexOf, lost, palette, signalAt, spot, waveform, type Linear } from "./signal";
+import {
+  histogram,
+  indexOf,
+  inked,
+  lost,
+  palette,
+  signalAt,
+  spot,
+  waveform,
+  type Linear,
+} from "./signal";
 
 const OCTAVES = [-16, 8, 256] as const;
 const SIZE = 24 * 256;
@@ -53,11 +63,21 @@ test("three channels are traced apart", () => {
   expect(trace.counts[2]!.findIndex((n) => n > 0)).toBeLessThan(2);
 });
 
+type Rgb = [number, number, number];
+const PLAIN = { pattern: "", ink: null };
+
 test("bands paint by stops about middle grey, and leave grey what has none", () => {
   const bands = [
-    { key: "low", name: "low", low: -99, colour: [1, 2, 3] as [number, number, number] },
-    { key: "mid", name: "mid", low: -1, colour: null },
-    { key: "top", name: "top", low: 2, colour: [9, 8, 7] as [number, number, number] },
+    { key: "low", name: "low", low: -99, colour: [1, 2, 3] as Rgb, ...PLAIN },
+    { key: "mid", name: "mid", low: -1, colour: null, ...PLAIN },
+    {
+      key: "top",
+      name: "top",
+      low: 2,
+      colour: [9, 8, 7] as Rgb,
+      pattern: "hatch",
+      ink: [4, 5, 6] as Rgb,
+    },
   ];
   const paint = palette(
     bands,
@@ -65,11 +85,17 @@ test("bands paint by stops about middle grey, and leave grey what has none", () 
     table.map((v) => v >> 8),
     0.18,
   );
-  const at = (stops: number) => paint[indexOf(0.18 * 2 ** stops, OCTAVES)]!;
+  const at = (stops: number) => paint.colour[indexOf(0.18 * 2 ** stops, OCTAVES)]!;
   expect(at(-3)).toBe(0xff030201);
   expect(at(-1.02)).toBe(0xff030201);
   expect(at(-0.98) & 255).toBe((at(-0.98) >> 8) & 255);
   expect(at(2.02)).toBe(0xff070809);
+  // The ends are told without hue: ink lies on some of their pixels and not on others.
+  const top = indexOf(0.18 * 2 ** 2.02, OCTAVES);
+  expect([paint.pattern[top], paint.ink[top]]).toEqual([2, 0xff060504]);
+  const row = Array.from({ length: 8 }, (_, x) => inked(2, x, 0));
+  expect(row.filter(Boolean)).toHaveLength(3);
+  expect(inked(0, 0, 0)).toBe(false);
 });
 
 test("what clips and what sinks is counted", () => {

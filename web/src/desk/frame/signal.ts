@@ -33,17 +33,34 @@ export const signalAt = (index: number, [lowest, , steps]: Octaves) =>
  * A colour for every step of luminance; null leaves the picture grey. Bands rise, in stops about
  * middle grey.
  */
-export function palette(bands: Band[], octaves: Octaves, display: ArrayLike<number>, grey: number) {
-  const out = new Uint32Array(display.length);
-  for (let k = 0, at = 0; k < out.length; k++) {
+export type Palette = { colour: Uint32Array; ink: Uint32Array; pattern: Uint8Array };
+const PATTERNS: Record<string, number> = { dots: 1, hatch: 2 };
+const packed = ([r, g, b]: readonly number[]) => 0xff000000 | (b! << 16) | (g! << 8) | r!;
+
+/** Colours of the bands by signal, and the pattern that lies over those of the two ends. */
+export function palette(
+  bands: Band[],
+  octaves: Octaves,
+  display: ArrayLike<number>,
+  grey: number,
+): Palette {
+  const n = display.length,
+    out = { colour: new Uint32Array(n), ink: new Uint32Array(n), pattern: new Uint8Array(n) };
+  for (let k = 0, at = 0; k < n; k++) {
     const stops = Math.log2(signalAt(k, octaves) / grey);
     while (at < bands.length - 1 && stops >= bands[at + 1]!.low) at++;
-    const code = display[k]!;
-    const [r, g, b] = bands[at]!.colour ?? [code, code, code];
-    out[k] = 0xff000000 | (b << 16) | (g << 8) | r;
+    const code = display[k]!,
+      { colour, ink, pattern } = bands[at]!;
+    out.colour[k] = packed(colour ?? [code, code, code]);
+    out.ink[k] = packed(ink ?? [0, 0, 0]);
+    out.pattern[k] = PATTERNS[pattern] ?? 0;
   }
   return out;
 }
+
+/** Whether a pattern's ink lies on a pixel. */
+export const inked = (pattern: number, x: number, y: number) =>
+  pattern === 1 ? (x & 3) === 0 && (y & 3) === 0 : pattern === 2 && (x + y) % 8 < 3;
 
 export type Trace = { mode: "luma" | "rgb"; columns: number; rows: number; counts: Uint16Array[] };
 

@@ -4,7 +4,7 @@ import { NumberField } from "../../parts/NumberField";
 import { useLight } from "../preferences";
 import { takeTo } from "../order/order";
 import { settingOf, settingWords, type Way } from "../camera/settings";
-import { act, mayEdit, useDesk, withCamera } from "../store";
+import { act, isFresh, mayEdit, useDesk, withCamera } from "../store";
 
 /**
  * Exposing for what can't be dimmed: where it sits, the settings that hold it, the level the key
@@ -13,7 +13,8 @@ import { act, mayEdit, useDesk, withCamera } from "../store";
 export function FixedPage() {
   const fixed = useDesk((d) => d.draft!.fixed);
   const judged = useDesk((d) => d.judged);
-  const editable = useDesk(mayEdit);
+  const editable = useDesk(mayEdit),
+    fresh = useDesk(isFresh);
   const light = useLight();
   if (!judged) return <p className="text-quiet">Looking at the picture…</p>;
   const free = judged.can_be_fixed.filter((t) => !fixed.some((f) => f.thing === t.id));
@@ -90,7 +91,7 @@ export function FixedPage() {
                   <Button
                     key={way.what}
                     className="text-xs"
-                    disabled={!editable || Math.abs(way.left) > 0.04}
+                    disabled={!editable || !fresh || Math.abs(way.left) > 0.04}
                     title={
                       Math.abs(way.left) > 0.04
                         ? `${way.left.toFixed(1)} stops would be left`
@@ -119,7 +120,7 @@ export function FixedPage() {
                     </span>
                     {u.dimmer != null && row.met && (
                       <Button
-                        disabled={!editable}
+                        disabled={!editable || !fresh}
                         className="text-xs"
                         onClick={() => takeTo(u.id, u.dimmer!)}
                       >

@@ -9,7 +9,7 @@ import { RatioSetter, Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";
 import { TargetsPage } from "./TargetsPage";
 import { WalkPage } from "./WalkPage";
-import { act, mayEdit, readDesk, setDesk, useDesk, type MeterPage } from "../store";
+import { act, isFresh, mayEdit, readDesk, setDesk, useDesk, type MeterPage } from "../store";
 
 type Mark = Document["marks"][number];
 type Way = "lens" | "unit" | "up" | "kept";
@@ -65,7 +65,8 @@ export function MeterPanel({ constants }: { constants: Constants }) {
 function Asked() {
   const asked = useDesk((d) => d.judged?.asked),
     stop = useDesk((d) => d.draft!.cameras[0]!.t_stop);
-  const editable = useDesk(mayEdit);
+  const editable = useDesk(mayEdit),
+    fresh = useDesk(isFresh);
   const light = useLight();
   if (!asked) return null;
   return (
@@ -82,7 +83,7 @@ function Asked() {
             </span>
             {u.dimmer != null && (
               <Button
-                disabled={!editable}
+                disabled={!editable || !fresh}
                 className="text-xs"
                 onClick={() => takeTo(u.id, u.dimmer!)}
               >

@@ -19,7 +19,7 @@ export function Readings() {
     <section
       aria-label="Readings"
       aria-busy={looking}
-      className="border-b border-line px-4 pt-2 pb-3"
+      className={`border-b border-line px-4 pt-2 pb-3 ${looking ? "stale" : ""}`}
     >
       <h2 className="font-serif text-base text-lamp italic">
         At the face{solo && <span className="not-italic">: {solo} alone</span>}

@@ -5,7 +5,7 @@ import { NumberField } from "../../parts/NumberField";
 import { TextField } from "../../parts/TextField";
 import { useState } from "react";
 import { takeTo } from "../order/order";
-import { act, mayEdit, useDesk } from "../store";
+import { act, isFresh, mayEdit, useDesk } from "../store";
 
 type Profile = NonNullable<Document["profile"]>;
 type Target = Profile["targets"][number];
@@ -16,7 +16,8 @@ const signed = (v: number) => `${v < -0.049 ? "−" : v > 0.049 ? "+" : ""}${Mat
 export function TargetsPage({ constants }: { constants: Constants }) {
   const profile = useDesk((d) => d.draft!.profile);
   const judged = useDesk((d) => d.judged);
-  const editable = useDesk(mayEdit);
+  const editable = useDesk(mayEdit),
+    fresh = useDesk(isFresh);
   const [renaming, setRenaming] = useState<string | null>(null);
   const put = (next: Profile | null, words: string) => act((d) => ({ ...d, profile: next }), words);
   const known = constants.profiles.find((p) => p.profile.name === profile?.name);
@@ -105,7 +106,7 @@ export function TargetsPage({ constants }: { constants: Constants }) {
               {row && !row.met && row.unit && row.dimmer != null && (
                 <Button
                   className="text-xs"
-                  disabled={!editable}
+                  disabled={!editable || !fresh}
                   onClick={() => takeTo(row.unit!, row.dimmer!)}
                 >
                   Take it there

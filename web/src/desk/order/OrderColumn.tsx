@@ -155,7 +155,7 @@ function StepBody({ step, told, first, last, editable, next }: RowProps) {
       {step.state === "skipped" && <p className="text-quiet">Skipped: {step.reason}</p>}
       {step.key === "note" && <Note disabled={!editable} />}
       {editable && told?.unit && told.dimmer != null && !told.met && (
-        <Button onClick={() => takeTo(told.unit!, told.dimmer!)}>
+        <Button disabled={judging} onClick={() => takeTo(told.unit!, told.dimmer!)}>
           Take it to {(100 * told.dimmer).toFixed(0)} %
         </Button>
       )}

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import { useRef, useState, type PointerEvent } from "react";
 import type { Unit } from "../../app/api";
+import { spread } from "./names";
 import { setHeight } from "../units/gestures";
 import { usePreferences } from "../preferences";
 import { choose, mayEdit, settle, useDesk } from "../store";
@@ -24,6 +25,8 @@ export function HeightStrip({ width, height }: { width: number; height: number }
   const labels = spread(
     draft.units.map((u) => ({ unit: u, y: y(u.position[2]) })),
     14,
+    12,
+    height - 8,
   );
   const axis = 34;
 
@@ -111,12 +114,4 @@ export function HeightStrip({ width, height }: { width: number; height: number }
       ))}
     </svg>
   );
-}
-
-/** Keep labels apart: each is pushed below the one above it. */
-function spread<T extends { y: number }>(items: T[], gap: number): (T & { shown: number })[] {
-  let last = -Infinity;
-  return [...items]
-    .sort((a, b) => a.y - b.y)
-    .map((item) => ({ ...item, shown: (last = Math.max(item.y, last + gap)) }));
 }

@@ -3,18 +3,7 @@ import type { Head } from "../../app/api";
 import { HeightStrip } from "./HeightStrip";
 import { WallLevels } from "./LevelLayer";
 import { RingPlan } from "./RingPlan";
-import { setDesk, useDesk, type Plane } from "../store";
-import { Choice } from "../../parts/Choice";
-
-const PLANES: { value: Plane; label: string }[] = [
-  { value: "none", label: "no level map" },
-  { value: "floor", label: "levels on the floor" },
-  { value: "face", label: "levels at eye height" },
-  ...(["north", "south", "east", "west"] as const).map((w) => ({
-    value: w,
-    label: `levels, ${w} wall`,
-  })),
-];
+import { useDesk } from "../store";
 
 /**
  * The home of placing: the stop-ring plan and the height strip, sharing what is left under the
@@ -30,20 +19,10 @@ export function Placing({ heads }: { heads: Head[] }) {
     watch.observe(box.current!);
     return () => watch.disconnect();
   }, []);
-  const plane = useDesk((d) => d.plane),
-    map = useDesk((d) => d.map);
+  const map = useDesk((d) => d.map);
   const strip = size[0] < 640 ? 108 : 150;
   return (
     <div ref={box} className="relative flex min-h-0 flex-1 overflow-hidden">
-      <div className="absolute top-1 left-2 z-10 w-40">
-        <Choice
-          label="Levels"
-          hideLabel
-          value={plane}
-          options={PLANES}
-          onChange={(next) => setDesk({ plane: next })}
-        />
-      </div>
       {map && map.plane !== "floor" && map.plane !== "face" && <WallLevels map={map} />}
       {size[1] > 40 && (
         <>

@@ -2,6 +2,7 @@ import { useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, Point, Unit } from "../../app/api";
 import { setPosition } from "../units/gestures";
 import { floorAxes, toPolar } from "./polar";
+import { placeNames } from "./names";
 import { planReach, planScale, type PlanScale } from "./planScale";
 import { useLength } from "../preferences";
 import { RingGround } from "./RingGround";
@@ -13,6 +14,9 @@ import { WalkLayer } from "./WalkLayer";
 import { UnitGlyph } from "./UnitGlyph";
 
 type Props = { heads: Head[]; width: number; height: number };
+
+/** Height of the line under the plan that says where the chosen unit stands [px]. */
+const NOTE = 20;
 
 /**
  * Subject in the middle, camera at the foot, true scale; a ring is a stop, a spoke fifteen degrees.
@@ -32,11 +36,12 @@ export function RingPlan({ heads, width, height }: Props) {
   const lens = camera.position as Point;
   const [fx = 0, fy = 0, fz = 0] = look?.anchor ?? [];
   const reach = held?.reach ?? planReach(draft, [fx, fy, fz]);
-  const [lx, ly] = lens;
+  // While the camera is in hand the plan keeps still: turned with it, the hand would chase it.
+  const [lx, ly] = held?.id === "camera" ? held.from : lens;
   // The ground is drawn again only when one of these numbers changes, not at every reading.
   const face = useMemo((): Point => [fx, fy, fz], [fx, fy, fz]);
   const scale = useMemo(
-    () => planScale(width, height, reach, face, [lx, ly, 0]),
+    () => planScale(width, height - NOTE, reach, face, [lx, ly, 0]),
     [width, height, reach, face, lx, ly],
   );
   if (!look)
@@ -50,7 +55,8 @@ export function RingPlan({ heads, width, height }: Props) {
     event.stopPropagation();
     const piece = draft.grip.some((g) => g.id === id);
     if (piece) chooseGrip(id);
-    else if (id !== "camera") choose(id);
+    else if (id === "camera") setDesk({ panel: "camera" });
+    else choose(id);
     if (!editable) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     setHeld({ id, reach: planReach(draft, face), from });
@@ -74,55 +80,60 @@ export function RingPlan({ heads, width, height }: Props) {
   const unit = draft.units.find((u) => u.id === chosen);
   const note =
     unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
+  const shown = draft.units.filter((u) => u.id !== chosen).concat(unit ?? []);
+  const names = placeNames(
+    shown.map((u) => ({ id: u.id, name: u.name, at: scale.toScreen(u.position as Point) })),
+    [scale.toScreen(face), scale.toScreen(lens)],
+    width,
+    height - NOTE,
+  );
   return (
-    <svg
-      ref={svg}
-      width={width}
-      height={height}
-      className="touch-none select-none"
-      aria-label="Stop-ring plan"
-      role="group"
-      onPointerMove={drag}
-      onPointerUp={drop}
-      onPointerCancel={drop}
-    >
-      <RingGround
-        room={draft.room}
-        openings={draft.openings}
-        furniture={draft.furniture}
-        face={face}
-        scale={scale}
+    <div className="relative">
+      <svg
+        ref={svg}
         width={width}
-        height={height}
-      />
-      <CameraGlyph
-        scale={scale}
-        at={lens}
-        aim={camera.aim as Point}
-        spread={look.half_width}
-        onPointerDown={(e) => grab(e, "camera", lens)}
-      />
-      {map && (map.plane === "floor" || map.plane === "face") && (
-        <PlanLevels map={map} scale={scale} />
-      )}
-      {walked && <WalkLayer walked={walked} scale={scale} />}
-      {draft.figures[0]!.eyeline && (
-        <Eyeline face={face} to={draft.figures[0]!.eyeline as Point} scale={scale} />
-      )}
-      {draft.grip.map((g) => (
-        <GripGlyph
-          key={g.id}
-          piece={g}
+        height={height - NOTE}
+        className="touch-none select-none"
+        aria-label="Stop-ring plan"
+        role="group"
+        onPointerMove={drag}
+        onPointerUp={drop}
+        onPointerCancel={drop}
+      >
+        <RingGround
+          room={draft.room}
+          openings={draft.openings}
+          furniture={draft.furniture}
+          face={face}
           scale={scale}
-          chosen={g.id === chosenGrip}
-          onPointerDown={(e) => grab(e, g.id, g.position as Point)}
+          width={width}
+          height={height - NOTE}
         />
-      ))}
-      <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
-      {draft.units
-        .filter((u) => u.id !== chosen)
-        .concat(unit ?? [])
-        .map((u) => (
+        <CameraGlyph
+          scale={scale}
+          at={lens}
+          aim={camera.aim as Point}
+          spread={look.half_width}
+          onPointerDown={(e) => grab(e, "camera", lens)}
+        />
+        {map && (map.plane === "floor" || map.plane === "face") && (
+          <PlanLevels map={map} scale={scale} />
+        )}
+        {walked && <WalkLayer walked={walked} scale={scale} />}
+        {draft.figures[0]!.eyeline && (
+          <Eyeline face={face} to={draft.figures[0]!.eyeline as Point} scale={scale} />
+        )}
+        {draft.grip.map((g) => (
+          <GripGlyph
+            key={g.id}
+            piece={g}
+            scale={scale}
+            chosen={g.id === chosenGrip}
+            onPointerDown={(e) => grab(e, g.id, g.position as Point)}
+          />
+        ))}
+        <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
+        {shown.map((u) => (
           <UnitGlyph
             key={u.id}
             unit={u}
@@ -130,15 +141,15 @@ export function RingPlan({ heads, width, height }: Props) {
             beam={look.readings.units.find((r) => r.id === u.id)?.beam}
             scale={scale}
             chosen={u.id === chosen}
+            name={names[u.id]!}
             onPointerDown={(e) => grab(e, u.id, u.position as Point)}
           />
         ))}
-      {note && (
-        <text x={8} y={height - 8} className="fill-paper text-xs">
-          {note}
-        </text>
-      )}
-    </svg>
+      </svg>
+      <p style={{ height: NOTE }} className="truncate px-2 text-xs leading-5">
+        {note}
+      </p>
+    </div>
   );
 }
 
@@ -204,7 +215,9 @@ function CameraGlyph({
       role="button"
       tabIndex={0}
       aria-label="Camera on the plan"
-      onFocus={() => setDesk({ panel: "camera" })}
+      onKeyDown={(e) => {
+        if (e.key === "Enter" || e.key === " ") setDesk({ panel: "camera" });
+      }}
     >
       <circle r="20" fill="transparent" />
       <path
@@ -272,7 +285,9 @@ function Subject({
       role="button"
       tabIndex={0}
       aria-label="Subject on the plan"
-      onFocus={() => setDesk({ panel: "figure" })}
+      onKeyDown={(e) => {
+        if (e.key === "Enter" || e.key === " ") setDesk({ panel: "figure" });
+      }}
       onPointerDown={() => setDesk({ panel: "figure" })}
     >
       <circle r="20" fill="transparent" />

@@ -2,7 +2,7 @@ import { arc } from "d3-shape";
 import type { PointerEvent } from "react";
 import type { Head, Unit } from "../../app/api";
 import type { PlanScale } from "./planScale";
-import { useDesk } from "../store";
+import { setDesk, useDesk } from "../store";
 
 type Props = {
   unit: Unit;
@@ -10,6 +10,8 @@ type Props = {
   beam: number | undefined;
   scale: PlanScale;
   chosen: boolean;
+  /** Where its name stands. */
+  name: { x: number; y: number; anchor: "start" | "middle" | "end" };
   onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 };
 
@@ -30,14 +32,13 @@ function tint(colour: [number, number, number] | undefined) {
  * A unit from above: its lit face in true width, a dot for the head behind it, its beam when
  * chosen.
  */
-export function UnitGlyph({ unit, head, beam, scale, chosen, onPointerDown }: Props) {
+export function UnitGlyph({ unit, head, beam, scale, chosen, name, onPointerDown }: Props) {
   const [x, y] = scale.toScreen(unit.position),
     [ax, ay] = scale.toScreen(unit.aim);
   const turn = (Math.atan2(ay - y, ax - x) * 180) / Math.PI + 90;
   const round = head?.shape === "bulb";
   const half = Math.max(4, ((head?.size[0] ?? 0.1) / 2) * scale.zoom);
   const hue = useDesk((d) => tint(d.mix?.colours[unit.id]));
-  const label = Math.abs(turn - 90) < 90 ? 1 : -1;
   return (
     <g
       transform={`translate(${x} ${y})`}
@@ -45,6 +46,9 @@ export function UnitGlyph({ unit, head, beam, scale, chosen, onPointerDown }: Pr
       opacity={unit.on ? 1 : 0.45}
       onPointerDown={onPointerDown}
       role="button"
+      tabIndex={0}
+      // By Tab it is chosen too, and the inspector keeps its page.
+      onFocus={() => setDesk({ chosen: unit.id, also: [] })}
       aria-label={`${unit.name} on the plan`}
       data-unit={unit.id}
     >
@@ -82,9 +86,9 @@ export function UnitGlyph({ unit, head, beam, scale, chosen, onPointerDown }: Pr
         {!unit.on && <path d="M-7 -7L7 7" stroke="var(--color-fault)" strokeWidth="2" />}
       </g>
       <text
-        y={34}
-        x={label * 4}
-        textAnchor="middle"
+        y={name.y}
+        x={name.x}
+        textAnchor={name.anchor}
         className={`text-xs ${chosen ? "fill-lamp font-bold" : "fill-paper"}`}
       >
         {unit.name}

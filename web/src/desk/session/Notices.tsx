@@ -17,6 +17,7 @@ export function Notices() {
       <div className="pointer-events-none absolute inset-x-4 bottom-2 grid justify-items-center gap-2">
         <LineNotice />
         <Fault />
+        <Said />
         {standing.kind === "not-yours" && <NotYours text={standing.text} />}
       </div>
       {line.state === "signed-out" && <SignInHere />}
@@ -77,6 +78,23 @@ function Fault() {
           ✕
         </Button>
       )}
+    </p>
+  );
+}
+
+/** What the desk did besides what was asked; gone with the next gesture. */
+function Said() {
+  const said = useDesk((d) => d.said);
+  if (!said) return null;
+  return (
+    <p
+      role="status"
+      className="pointer-events-auto flex items-center gap-3 rounded border border-line bg-panel py-1 pl-4"
+    >
+      {said}
+      <Button look="bare" aria-label="Understood" onClick={() => setDesk({ said: "" })}>
+        ✕
+      </Button>
     </p>
   );
 }

@@ -2,18 +2,72 @@ import { useState } from "react";
 import type { Head } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
-import { usePreferences } from "../preferences";
+import { NumberField } from "../../parts/NumberField";
+import { TextField } from "../../parts/TextField";
+import { useLight, usePreferences, useWords } from "../preferences";
 import { bring } from "./rigging";
+
+const LUX_PER_FC = 10.7639104;
+const FILTERS = {
+  battery: ["on battery", (h: Head) => h.battery > 0],
+  colour: ["mixes colours", (h: Head) => h.colour],
+  light: ["under 5 kg", (h: Head) => h.weight < 5],
+  soft: ["face over half a metre", (h: Head) => Math.max(...h.size) > 0.5],
+  small: ["small kit or less", (h: Head) => ["under a day's hire", "small kit"].includes(h.price)],
+} as const;
+type Filter = keyof typeof FILTERS;
+
+/** What a head gives at two metres [lx]; near a large face a little less. */
+const atTwo = (h: Head) => h.peak / 4;
 
 /** Choose a head, with its figures and the usual caution in sight. */
 export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) {
-  const inches = usePreferences((p) => p.length === "ft");
-  const [picked, setPicked] = useState(heads[0]!);
+  const inches = usePreferences((p) => p.length === "ft"),
+    inWords = useWords(),
+    light = useLight();
+  const [sought, setSought] = useState(""),
+    [filters, setFilters] = useState<Filter[]>([]),
+    [least, setLeast] = useState(0);
+  const shown = heads.filter(
+    (h) =>
+      inWords(h.name).toLowerCase().includes(sought.trim().toLowerCase()) &&
+      filters.every((f) => FILTERS[f][1](h)) &&
+      atTwo(h) >= least,
+  );
+  const [wanted, setPicked] = useState(heads[0]!);
+  const picked = shown.includes(wanted) ? wanted : (shown[0] ?? wanted);
   return (
     <Sheet open close={close} title="Bring in a unit" wide>
+      <div className="mb-3 grid grid-cols-[1fr_9rem] gap-2">
+        <TextField label="Find by name" value={sought} onChange={setSought} autoFocus />
+        <NumberField
+          label="At least, at 2 m"
+          unit={light.unit}
+          value={light.unit === "fc" ? least / LUX_PER_FC : least}
+          step={50}
+          min={0}
+          max={100000}
+          onChange={(v) => setLeast(light.unit === "fc" ? v * LUX_PER_FC : v)}
+        />
+      </div>
+      <div role="group" aria-label="Only those" className="mb-3 flex flex-wrap gap-1">
+        {(Object.keys(FILTERS) as Filter[]).map((key) => (
+          <Button
+            key={key}
+            className="text-xs"
+            pressed={filters.includes(key)}
+            onClick={() =>
+              setFilters((f) => (f.includes(key) ? f.filter((k) => k !== key) : [...f, key]))
+            }
+          >
+            {inWords(FILTERS[key][0])}
+          </Button>
+        ))}
+      </div>
       <div className="grid grid-cols-[1fr_15rem] gap-4">
-        <ul role="radiogroup" aria-label="Head" className="max-h-96 overflow-y-auto">
-          {heads.map((h) => (
+        <ul role="radiogroup" aria-label="Head" className="h-80 overflow-y-auto">
+          {shown.length === 0 && <li className="p-2 text-quiet">No head is like that.</li>}
+          {shown.map((h) => (
             <li key={h.key}>
               <button
                 type="button"
@@ -21,13 +75,15 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
                 aria-checked={picked.key === h.key}
                 onClick={() => setPicked(h)}
                 onDoubleClick={() => {
-                  bring(h);
+                  void bring(h);
                   close();
                 }}
                 className={`flex min-h-10 w-full items-center justify-between gap-3 rounded px-2 text-left ${picked.key === h.key ? "bg-raised text-lamp" : "hover:bg-raised"}`}
               >
-                <span>{h.name}</span>
-                <span className="shrink-0 text-xs text-quiet">{h.watts} W</span>
+                <span>{inWords(h.name)}</span>
+                <span className="shrink-0 text-xs text-quiet">
+                  {light.text(atTwo(h), atTwo(h) / LUX_PER_FC)} · {h.weight} kg
+                </span>
               </button>
             </li>
           ))}
@@ -54,12 +110,16 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
                 : `${picked.cct[0]}–${picked.cct[1]}`}{" "}
               K
             </dd>
+            <dt className="text-quiet">draws</dt>
+            <dd>{picked.watts} W</dd>
             <dt className="text-quiet">weight</dt>
             <dd>{picked.weight} kg</dd>
+            <dt className="text-quiet">price</dt>
+            <dd>{picked.price}</dd>
           </dl>
           <p className="text-xs text-quiet">Figures: {picked.figures}.</p>
           <p className="rounded border border-line p-2 text-xs">
-            <b className="text-fault">Mind:</b> {picked.caution}
+            <b className="text-fault">Mind:</b> {inWords(picked.caution)}
           </p>
         </div>
       </div>
@@ -69,8 +129,9 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
         </Button>
         <Button
           look="lamp"
+          disabled={shown.length === 0}
           onClick={() => {
-            bring(picked);
+            void bring(picked);
             close();
           }}
         >

@@ -4,7 +4,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Slider } from "../../parts/Slider";
 import { rigMove } from "../grip/gripping";
-import { useLength, useLight } from "../preferences";
+import { useLength, useLight, useWords } from "../preferences";
 import { act, chooseGrip, move, settle, useDesk, withUnit } from "../store";
 
 type Hung = Unit["attachments"][number];
@@ -27,7 +27,8 @@ export function SourceBuilder({
   disabled: boolean;
 }) {
   const inspection = useDesk((d) => (d.inspection?.id === unit.id ? d.inspection : null));
-  const busy = useDesk((d) => d.inspecting);
+  const busy = useDesk((d) => d.inspecting),
+    inWords = useWords();
   const head = constants.heads.find((h) => h.key === unit.head);
   const fits = constants.attachments.filter((a) => head && a.fits.includes(head.group));
   return (
@@ -42,7 +43,7 @@ export function SourceBuilder({
       </h3>
       {inspection?.faults.map((f) => (
         <p key={f} role="alert" className="rounded border border-fault p-2 text-xs text-fault">
-          {f}
+          {inWords(f)}
         </p>
       ))}
       {inspection && <Stages inspection={inspection} />}
@@ -93,7 +94,9 @@ export function SourceBuilder({
 
 /** The caution of what stands in the light's way belongs where it was chosen. */
 function MoveCaution({ constants, unit }: { constants: Constants; unit: Unit }) {
-  const grip = useDesk((d) => d.draft!.grip);
+  const grip = useDesk((d) => d.draft!.grip),
+    inspection = useDesk((d) => d.inspection);
+  const onWay = inspection?.id === unit.id ? inspection.grip : [];
   const cautions = new Set(
     unit.attachments
       .map((h) => constants.attachments.find((a) => a.key === h.key)?.caution)
@@ -101,7 +104,7 @@ function MoveCaution({ constants, unit }: { constants: Constants; unit: Unit }) 
   );
   for (const kind of ["frame", "board", "mirror"] as const) {
     const move = { frame: "cloth", board: "bounce-board", mirror: "mirror" }[kind];
-    if (grip.some((g) => g.kind === kind && g.name.startsWith(unit.name)))
+    if (grip.some((g) => g.kind === kind && onWay.includes(g.id)))
       cautions.add(constants.moves.find((m) => m.key === move)?.caution ?? "");
   }
   return (

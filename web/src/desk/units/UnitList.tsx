@@ -5,8 +5,8 @@ import { Button } from "../../parts/Button";
 import { BringIn } from "./BringIn";
 import { LevelCard } from "../LevelCard";
 import { toggleOn } from "./gestures";
-import { useLight } from "../preferences";
-import { act, choose, mayEdit, setDesk, SKY, useDesk } from "../store";
+import { useLight, useWords } from "../preferences";
+import { act, choose, chooseAlso, mayEdit, setDesk, SKY, useDesk } from "../store";
 
 /** Every unit on the set, in the order it was brought in, with what it gives to the face. */
 export function UnitList({ heads }: { heads: Head[] }) {
@@ -75,39 +75,40 @@ function SkyRows() {
         `${name} ${on ? "off" : "on"}`,
       );
     return (
-      <li key={id} className="mb-1 rounded border border-transparent hover:bg-panel">
+      <li key={id} className="flex items-center rounded border border-transparent hover:bg-panel">
         <button
           type="button"
           onClick={() => setDesk({ panel: "room" })}
-          className={`block w-full px-2 pt-1.5 text-left ${(solo ? solo !== id : !on) ? "opacity-55" : ""}`}
+          className={`min-h-10 min-w-0 flex-1 px-2 text-left ${(solo ? solo !== id : !on) ? "opacity-55" : ""}`}
         >
           <b>{name}</b>
         </button>
-        <div className="flex gap-1 px-1 pb-1">
-          <Button
-            look="bare"
-            className="flex-1 text-xs"
-            pressed={solo === id}
-            aria-label={`${name} alone`}
-            onClick={() => setDesk({ solo: solo === id ? null : id })}
-          >
-            alone
-          </Button>
-          <Button
-            look="bare"
-            className="flex-1 text-xs"
-            disabled={!editable}
-            aria-label={`${name} ${on ? "off" : "on"}`}
-            onClick={flip}
-          >
-            {on ? "off" : "on"}
-          </Button>
-        </div>
+        <Button
+          look="bare"
+          className={switchLook}
+          pressed={solo === id}
+          aria-label={`${name} alone`}
+          onClick={() => setDesk({ solo: solo === id ? null : id })}
+        >
+          alone
+        </Button>
+        <Button
+          look="bare"
+          className={switchLook}
+          disabled={!editable}
+          aria-label={`${name} ${on ? "off" : "on"}`}
+          onClick={flip}
+        >
+          {on ? "off" : "on"}
+        </Button>
       </li>
     );
   });
 }
 
+const switchLook = "min-w-10 px-0 text-xs";
+
+/** One unit in a line: its name and level, alone, off. Ten fit beside frame, plan and readings. */
 const Row = memo(function Row({
   unit,
   heads,
@@ -117,56 +118,56 @@ const Row = memo(function Row({
   heads: Head[];
   editable: boolean;
 }) {
-  const chosen = useDesk((d) => d.chosen === unit.id && d.panel === "unit");
+  const chosen = useDesk((d) => d.chosen === unit.id && d.panel === "unit"),
+    also = useDesk((d) => d.also.includes(unit.id));
   const solo = useDesk((d) => d.solo);
   const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit.id));
-  const light = useLight();
+  const looking = useDesk((d) => d.looking);
+  const light = useLight(),
+    inWords = useWords();
   const head = heads.find((h) => h.key === unit.head);
   const dark = solo ? solo !== unit.id : !unit.on;
+  const level = !unit.on
+    ? "off"
+    : reading
+      ? light.text(reading.face_lux, reading.face_footcandles)
+      : "…";
+  const what = unit.ies ? "from a photometric file" : inWords(head?.name ?? unit.head);
   return (
     <li
-      className={`mb-1 rounded border ${chosen ? "border-lamp bg-raised" : "border-transparent hover:bg-panel"}`}
+      className={`flex items-center rounded border ${chosen || also ? "border-lamp bg-raised" : "border-transparent hover:bg-panel"}`}
     >
       <button
         type="button"
-        aria-current={chosen}
-        onClick={() => choose(unit.id)}
-        className={`block w-full px-2 pt-1.5 text-left ${dark ? "opacity-55" : ""}`}
+        aria-current={chosen || also}
+        title={what}
+        aria-label={`${unit.name} ${level}, ${what}`}
+        onClick={(e) =>
+          e.shiftKey || e.ctrlKey || e.metaKey ? chooseAlso(unit.id) : choose(unit.id)
+        }
+        className={`grid min-h-10 min-w-0 flex-1 content-center px-2 text-left leading-4 ${dark ? "opacity-55" : ""}`}
       >
-        <span className="flex items-baseline justify-between gap-2">
-          <b className="truncate">{unit.name}</b>
-          <span className="shrink-0 text-xs">
-            {unit.on
-              ? reading
-                ? light.text(reading.face_lux, reading.face_footcandles)
-                : ""
-              : "off"}
-          </span>
-        </span>
-        <span className="block truncate text-xs text-quiet">
-          {unit.ies ? "from a photometric file" : (head?.name ?? unit.head)}
-        </span>
+        <b className="truncate">{unit.name}</b>
+        <span className={`truncate text-xs ${looking ? "text-quiet" : ""}`}>{level}</span>
       </button>
-      <div className="flex gap-1 px-1 pb-1">
-        <Button
-          look="bare"
-          className="flex-1 text-xs"
-          pressed={solo === unit.id}
-          aria-label={`${unit.name} alone`}
-          onClick={() => setDesk({ solo: solo === unit.id ? null : unit.id })}
-        >
-          alone
-        </Button>
-        <Button
-          look="bare"
-          className="flex-1 text-xs"
-          disabled={!editable}
-          aria-label={`${unit.name} ${unit.on ? "off" : "on"}`}
-          onClick={() => toggleOn(unit.id)}
-        >
-          {unit.on ? "off" : "on"}
-        </Button>
-      </div>
+      <Button
+        look="bare"
+        className={switchLook}
+        pressed={solo === unit.id}
+        aria-label={`${unit.name} alone`}
+        onClick={() => setDesk({ solo: solo === unit.id ? null : unit.id })}
+      >
+        alone
+      </Button>
+      <Button
+        look="bare"
+        className={switchLook}
+        disabled={!editable}
+        aria-label={`${unit.name} ${unit.on ? "off" : "on"}`}
+        onClick={() => toggleOn(unit.id)}
+      >
+        {unit.on ? "off" : "on"}
+      </Button>
     </li>
   );
 });

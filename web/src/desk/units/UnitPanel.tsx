@@ -5,9 +5,10 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
-import { useLength } from "../preferences";
+import { useLength, useWords } from "../preferences";
 import { SourceBuilder } from "./SourceBuilder";
-import { strike } from "./rigging";
+import { GroupPanel } from "./GroupPanel";
+import { changeHead, strike } from "./rigging";
 import { act, mayEdit, move, readDesk, setDesk, settle, useDesk, withUnit } from "../store";
 
 const ROLES = (
@@ -18,8 +19,11 @@ const LOWEST = -8; // stops on the dimmer's bar; the very left is dark
 export function UnitPanel({ constants }: { constants: Constants }) {
   const { heads } = constants;
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
-  const editable = useDesk(mayEdit);
+  const editable = useDesk(mayEdit),
+    inWords = useWords(),
+    also = useDesk((d) => d.also);
   const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit?.id));
+  if (also.length) return <GroupPanel />;
   if (!unit) return <p className="py-4 text-quiet">Choose a unit on the plan or in the list.</p>;
   const head = heads.find((h) => h.key === unit.head);
   const set = (change: Partial<Unit>, words: string) =>
@@ -43,18 +47,11 @@ export function UnitPanel({ constants }: { constants: Constants }) {
         label="Head"
         value={unit.head}
         disabled={!editable}
-        options={heads.map((h) => ({ value: h.key, label: h.name, note: `${h.watts} W` }))}
+        options={heads.map((h) => ({ value: h.key, label: inWords(h.name), note: `${h.watts} W` }))}
         onChange={(key) =>
-          set(
-            {
-              head: key,
-              ies: null,
-              cct: within(
-                unit.cct,
-                heads.find((h) => h.key === key),
-              ),
-            },
-            heads.find((h) => h.key === key)!.name,
+          void changeHead(
+            unit,
+            heads.find((h) => h.key === key)!,
           )
         }
       />
@@ -85,20 +82,17 @@ export function UnitPanel({ constants }: { constants: Constants }) {
         <p className="text-xs text-quiet">
           {head.weight} kg · {head.noise}
           {head.battery > 0 ? ` · ${head.battery} min on its battery` : ""} · {head.price} · cloth
-          and paper {head.distance} m off
+          and paper {inWords(`${head.distance} m`)} off
         </p>
       )}
       {head && (
         <p className="text-xs text-quiet">
-          <b className="text-fault">Mind:</b> {head.caution}
+          <b className="text-fault">Mind:</b> {inWords(head.caution)}
         </p>
       )}
     </div>
   );
 }
-
-const within = (cct: number, head: Head | undefined) =>
-  head ? Math.min(head.cct[1], Math.max(head.cct[0], cct)) : cct;
 
 function NameField({ unit, disabled }: { unit: Unit; disabled: boolean }) {
   const [name, setName] = useState(unit.name);
@@ -153,6 +147,7 @@ function Levels({
         fine={1 / 10}
         disabled={disabled}
         text={`${(unit.dimmer * 100).toFixed(unit.dimmer < 0.1 ? 1 : 0)} %`}
+        typed={(percent) => (percent <= 0 ? LOWEST : Math.log2(percent / 100))}
         note={unit.dimmer > 0 ? `${stops.toFixed(1).replace("-", "−")} stops` : "dark"}
         onChange={(s) =>
           move(withUnit(unit.id, () => ({ dimmer: s <= LOWEST + 0.01 ? 0 : clampDimmer(2 ** s) })))
@@ -183,6 +178,7 @@ function Levels({
               step={0.1}
               fine={0.02}
               disabled={disabled}
+              typed={(percent) => percent / 100}
               text={`${Math.round(unit.saturation * 100)} %`}
               onChange={(s) =>
                 move(withUnit(unit.id, () => ({ saturation: Math.round(s * 100) / 100 })))
@@ -201,6 +197,7 @@ function Levels({
             fine={2}
             disabled={disabled}
             track="linear-gradient(90deg,#b5651f,#d9b27c 45%,#e8e6e0 62%,#7f9cc9)"
+            typed={(kelvin) => -1e6 / Math.max(kelvin, 1)}
             text={`${unit.cct} K`}
             onChange={(m) =>
               move(withUnit(unit.id, () => ({ cct: Math.min(high, Math.max(low, warmth(-m))) })))

@@ -87,14 +87,14 @@ test("a viewer changes nothing", () => {
   expect(kept).toHaveLength(0);
 });
 
-test("units come in at their usual places, inside the room, in their own white", () => {
-  bring(head);
+test("units come in at their usual places, inside the room, in their own white", async () => {
+  await bring(head);
   const fill = unit("u2");
   expect([fill.role, fill.name, fill.cct]).toEqual(["fill", "Fill", 5000]);
   expect(polarOf(fill)!.angle).toBeCloseTo(40, 0);
-  bring(head);
-  bring(head);
-  bring(head);
+  await bring(head);
+  await bring(head);
+  await bring(head);
   const units = readDesk().draft!.units;
   expect(units.map((u) => u.name)).toEqual(["Key", "Fill", "Edge", "Background", "Background 2"]);
   expect(units[3]!.aim).toEqual([3, 0, 1.2]);
@@ -105,16 +105,16 @@ test("units come in at their usual places, inside the room, in their own white",
   expect(new Set(units.map((u) => u.id)).size).toBe(5);
 });
 
-test("a struck unit is gone and another is chosen", () => {
-  bring(head);
+test("a struck unit is gone and another is chosen", async () => {
+  await bring(head);
   strike("u2");
   expect(readDesk().draft!.units.map((u) => u.id)).toEqual(["k"]);
   expect(readDesk().chosen).toBe("k");
   expect(kept.at(-1)!.gesture).toBe("Fill struck");
 });
 
-test("a record that comes back keeps what was chosen", () => {
-  bring(head);
+test("a record that comes back keeps what was chosen", async () => {
+  await bring(head);
   setDesk({ chosen: "u2", solo: "u2" });
   adopt(record());
   expect([readDesk().chosen, readDesk().solo]).toEqual(["k", null]);

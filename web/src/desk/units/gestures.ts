@@ -7,7 +7,7 @@ import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
 import { act, move, readDesk, settle, withUnit } from "../store";
 
 export const RING_THIRD = 2 ** (1 / 6);
-const SMALLEST_DIMMER = 2 ** -10;
+export const SMALLEST_DIMMER = 2 ** -10;
 let pending: ReturnType<typeof setTimeout> | undefined;
 let pendingWords = "";
 

@@ -1,8 +1,17 @@
 /** Bring a unit in, take it out. */
-import type { Document, Head, Point, Unit } from "../../app/api";
+import {
+  api,
+  got,
+  type Document,
+  type Head,
+  type Point,
+  type Schemas,
+  type Unit,
+} from "../../app/api";
 import { frameOf } from "./gestures";
 import { fromPolar } from "../plan/polar";
-import { act, choose, readDesk } from "../store";
+import { usePreferences } from "../preferences";
+import { act, choose, readDesk, setDesk, withUnit } from "../store";
 
 type Start = {
   role: Unit["role"];
@@ -34,8 +43,49 @@ function inside(p: Point, { room }: Document): boolean {
   );
 }
 
-/** Bring a head in at its usual place, pulled toward the face until it is inside the room. */
-export function bring(head: Head) {
+/** Where a unit's dimmer must stand for a level at the face; none for what the camera asks for. */
+async function levelOf(document: Document, unit: string, lux: number | null) {
+  const { record } = readDesk();
+  try {
+    const body = { document, unit, lux, step: usePreferences.getState().step };
+    return await got<Schemas["LevelledOut"]>(
+      api.POST("/api/setups/{pk}/level", { params: { path: { pk: record!.id } }, body }),
+    );
+  } catch {
+    // It comes in as it is usually set; what is wrong with the draft the look says.
+    return null;
+  }
+}
+
+const within = (cct: number, head: Head) => Math.min(head.cct[1], Math.max(head.cct[0], cct));
+
+/** Put another head in a unit's place: its level at the face stays, where the new one can. */
+export async function changeHead(unit: Unit, head: Head) {
+  const { draft, look } = readDesk();
+  if (!draft) return;
+  const change = { head: head.key, ies: null, measured: null, cct: within(unit.cct, head) };
+  const lux = look?.readings.units.find((r) => r.id === unit.id)?.face_lux ?? 0;
+  const found =
+    lux > 0 ? await levelOf(withUnit(unit.id, () => change)(draft), unit.id, lux) : null;
+  const kept = found ? (Math.abs(found.off) < 0.05 ? ", its level kept" : `, ${found.words}`) : "";
+  act(
+    withUnit(unit.id, () => ({ ...change, ...(found ? { dimmer: found.dimmer } : {}) })),
+    `${unit.name}: ${head.name}${kept}`,
+  );
+  if (found)
+    setDesk({
+      said:
+        Math.abs(found.off) < 0.05
+          ? `${unit.name} gives the face what it gave before: dimmer at ${(100 * found.dimmer).toFixed(0)} %.`
+          : `${found.words}.`,
+    });
+}
+
+/**
+ * Bring a head in at its usual place, pulled toward the face until it is inside the room, and
+ * dimmed to what the camera asks for.
+ */
+export async function bring(head: Head) {
   const { draft, look } = readDesk();
   const frame = frameOf();
   if (!draft || !frame) return;
@@ -72,8 +122,11 @@ export function bring(head: Head) {
     attachments: [],
     measured: null,
   };
-  act((d) => ({ ...d, units: [...d.units, unit] }), `${name} in: ${head.name}`);
+  const found = await levelOf({ ...draft, units: [...draft.units, unit] }, unit.id, null);
+  const dimmed = { ...unit, dimmer: found?.dimmer ?? unit.dimmer };
+  act((d) => ({ ...d, units: [...d.units, dimmed] }), `${name} in: ${head.name}`);
   choose(unit.id);
+  if (found && Math.abs(found.off) >= 0.05) setDesk({ said: `${found.words}.` });
 }
 
 /** Take a unit off the set. */

@@ -1,0 +1,85 @@
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { freezeWhenWhole, useFrozen } from "../compare/frozen";
+import { usePreferences } from "../preferences";
+import { setDesk, useDesk, type Plane } from "../store";
+
+const PLANES: { value: Plane; label: string }[] = [
+  { value: "none", label: "no level map" },
+  { value: "floor", label: "levels on the floor" },
+  { value: "face", label: "levels at eye height" },
+  ...(["north", "south", "east", "west"] as const).map((w) => ({
+    value: w,
+    label: `levels, ${w} wall`,
+  })),
+];
+const lit = (on: boolean) => (on ? "text-lamp" : "");
+
+/** Between frame and plan: what the frame shows beside its picture, and what lies on the plan. */
+export function FrameBar({ setup, compare }: { setup: number; compare: () => void }) {
+  const instruments = usePreferences((p) => p.instruments),
+    strip = usePreferences((p) => p.parts),
+    depth = usePreferences((p) => p.depth);
+  const plane = useDesk((d) => d.plane);
+  const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0),
+    freezing = useFrozen((f) => f.freezing);
+  return (
+    <div className="flex h-10 shrink-0 items-center border-b border-line pr-1">
+      <div className="w-44">
+        <Choice
+          label="Levels"
+          hideLabel
+          value={plane}
+          options={PLANES}
+          onChange={(next) => setDesk({ plane: next })}
+        />
+      </div>
+      <span className="flex-1" />
+      <div
+        role="group"
+        aria-label="About the frame"
+        className="flex [&>button]:px-2.5 [&>button]:text-xs"
+      >
+        <Button
+          look="bare"
+          aria-pressed={instruments}
+          className={lit(instruments)}
+          onClick={() => usePreferences.setState({ instruments: !instruments })}
+        >
+          Instruments
+        </Button>
+        <Button
+          look="bare"
+          aria-pressed={strip}
+          aria-label="Each light's part"
+          className={lit(strip)}
+          onClick={() => usePreferences.setState({ parts: !strip })}
+        >
+          Parts
+        </Button>
+        <Button
+          look="bare"
+          aria-pressed={depth}
+          aria-label="Draw depth of field"
+          className={lit(depth)}
+          onClick={() => usePreferences.setState({ depth: !depth })}
+        >
+          Depth
+        </Button>
+        <Button
+          look="bare"
+          aria-label="Freeze this frame"
+          aria-busy={freezing}
+          disabled={freezing}
+          onClick={freezeWhenWhole}
+        >
+          {freezing ? "Freezing…" : "Freeze"}
+          {frozen > 0 && <span className="text-quiet">{frozen}</span>}
+        </Button>
+        <Button look="bare" aria-label="Compare frames" onClick={compare}>
+          Compare
+        </Button>
+      </div>
+    </div>
+  );
+}
