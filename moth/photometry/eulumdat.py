@@ -4,7 +4,7 @@ import numpy as np
 
 from ..errors import PhotometryError
 from .distribution import Distribution
-from .ies import LARGEST_FILE, LARGEST_GRID, Photometry
+from .ies import LARGEST_FILE, LARGEST_GRID, Photometry, usable
 
 
 class _Lines:
@@ -129,12 +129,12 @@ def read_ldt(text):
         or (np.diff(turns) <= 0).any()
     ):
         raise PhotometryError("The angles do not rise from one to the next within 0 to 180.", "ies")
-    if (candela < 0).any() or candela.max() <= 0 or flux <= 0:
+    if (candela < 0).any() or flux <= 0:
         raise PhotometryError(
             "The intensities or the lamps' flux are not above zero: this lamp gives no light.",
             "ies",
         )
-    candela = candela * (factor * flux / 1000)
+    candela = usable(candela, factor * flux / 1000)
     if symmetry == 1:
         horizontal, table = np.zeros(1), candela
     else:
@@ -150,8 +150,8 @@ def _whole_circle(symmetry, turns, planes, candela):
     at = np.arange(planes)
     if symmetry == 2:  # about C0-C180
         at = np.minimum(at, planes - at)
-    elif symmetry == 3:  # about C90-C270, stored from C90
-        half = (at - planes // 4) % planes
+    elif symmetry == 3:  # about C90-C270, stored from C270 by way of C0 to C90
+        half = (at - 3 * planes // 4) % planes
         at = np.minimum(half, planes - half)
     elif symmetry == 4:
         at = np.minimum(at, planes - at)

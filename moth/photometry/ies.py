@@ -182,9 +182,16 @@ def read_ies(text):
     )
     if (np.diff(vertical) <= 0).any() or (np.diff(horizontal) <= 0).any():
         raise PhotometryError("The angles do not rise from one to the next.", "ies")
-    if vertical[0] < 0 or vertical[-1] > 180 or horizontal[0] != 0 or horizontal[-1] > 360:
+    across = horizontal[0] == 90 and horizontal[-1] == 270
+    if vertical[0] < 0 or vertical[-1] > 180 or horizontal[-1] > 360:
         raise PhotometryError(
             "The angles leave the range of type C: vertical 0 to 180, horizontal 0 to 360.", "ies"
+        )
+    if horizontal[0] != 0 and not across:
+        raise PhotometryError(
+            f"The horizontal angles begin at {horizontal[0]:g}; type C begins at 0, or at 90 for a"
+            " lamp that is symmetric about 90 and 270.",
+            "ies",
         )
     if (candela < 0).any():
         raise PhotometryError("An intensity is below zero.", "ies")
@@ -192,10 +199,8 @@ def read_ies(text):
         raise PhotometryError(
             "The multiplier, the tilt factor and the ballast factor must be above zero.", "ies"
         )
-    candela = candela * (multiplier * factor * ballast)
-    if candela.max() <= 0:
-        raise PhotometryError("Every intensity is zero: this lamp gives no light.", "ies")
-    horizontal, candela = _unfold(horizontal, candela)
+    candela = usable(candela, multiplier * factor * ballast)
+    horizontal, candela = (_about_90 if across else _unfold)(horizontal, candela)
     vertical, candela = _close(vertical, candela)
     return Photometry(
         Distribution(vertical, horizontal, candela),
@@ -205,6 +210,41 @@ def read_ies(text):
         watts,
         lumens * (lamps if lumens > 0 else 1),
     )
+
+
+BRIGHTEST = 1e10
+"""Intensity that no lamp reaches [cd]; a search light has some 1e9."""
+
+
+def usable(candela, factor):
+    """Intensities times the file's factors, if a lamp can be so.
+
+    Raises
+    ------
+    PhotometryError
+        For a lamp that is dark, or brighter than any.
+    """
+    with np.errstate(over="ignore"):
+        candela = candela * factor
+    if not np.isfinite(candela).all() or candela.max() > BRIGHTEST:
+        raise PhotometryError(
+            f"With its factors the file claims more than {BRIGHTEST:.0e} cd: no lamp is so bright.",
+            "ies",
+        )
+    if candela.max() <= 0:
+        raise PhotometryError("Every intensity is zero: this lamp gives no light.", "ies")
+    return candela
+
+
+def _about_90(horizontal, candela):
+    """Whole circle of a lamp given from 90 to 270, alike on both sides of that line."""
+    # What stands at h stands at 180 - h too: from -90 on, the given ones mirrored.
+    angles = np.concatenate([180 - horizontal[::-1], horizontal[1:]])
+    rows = np.concatenate([candela[::-1], candela[1:]])
+    whole = np.unique(np.concatenate([[0.0, 360.0], angles % 360]))
+    at = np.where(whole > 270, whole - 360, whole)
+    columns = [np.interp(at, angles, column) for column in rows.T]
+    return whole, np.stack(columns, axis=1)
 
 
 def _unfold(horizontal, candela):
