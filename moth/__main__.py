@@ -1,4 +1,7 @@
-"""The same answers without a screen: python -m moth read|inspect|layers|check FILE."""
+"""The same answers without a screen. A file named - is standard input:
+
+python -m moth rig FILE UNIT book | python -m moth read -
+"""
 
 import argparse
 import json
@@ -12,6 +15,7 @@ from .document import parse
 from .errors import DocumentError, MothError
 from .inspection import inspect_unit, level_map
 from .metering import read_setup
+from .solving import CAUTION, MOVES, make
 from .transport import render_layer, sources, view_of
 from .world import build_world, check_placement
 
@@ -20,7 +24,7 @@ OK, FAULT, MISUSE = 0, 1, 2
 
 def _load(path):
     try:
-        data = Path(path).read_bytes()
+        data = sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
     except OSError as error:
         raise DocumentError(f"The file cannot be read: {error.strerror}.") from None
     setup = parse(data)
@@ -80,13 +84,21 @@ def main(argv=None):
     >>> main(["check", "/nowhere.json"])
     1
     """
-    parser = argparse.ArgumentParser(prog="python -m moth", description=__doc__)
+    parser = argparse.ArgumentParser(
+        prog="python -m moth",
+        description=__doc__,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
     commands = parser.add_subparsers(dest="command", required=True)
     read = commands.add_parser("read", help="print all readings as JSON")
     read.add_argument("file")
     read.add_argument(
         "--step", choices=("third", "tenth"), default="third", help="how fine stops are said"
     )
+    rig = commands.add_parser("rig", help="print the set-up with one unit rigged in one move")
+    rig.add_argument("file")
+    rig.add_argument("unit", help="id of the unit")
+    rig.add_argument("move", choices=list(MOVES), help="what to make of it")
     inspect = commands.add_parser(
         "inspect",
         help="print what one unit's light does on its way, and a level map of the floor, as JSON",
@@ -112,6 +124,10 @@ def main(argv=None):
                     read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False
                 )
             )
+        elif args.command == "rig":
+            made = make(_load(args.file), args.unit, args.move)
+            print(CAUTION[args.move], file=sys.stderr)
+            print(json.dumps(made.model_dump(mode="json"), indent=2, ensure_ascii=False))
         elif args.command == "inspect":
             setup = _load(args.file)
             if args.unit not in [u.id for u in setup.units]:

@@ -59,20 +59,19 @@ def bands_of(camera):
     floor = -stops_under(camera)
     last = curve.over
     steps = [
-        ("lost", "in the noise", -99.0, DEEP, "dots", SLATE),
-        ("deep", "deep shade", floor, DUSK),
-        ("shade", "shade, still read", -4.0, SLATE),
-        ("plain-1", "between", -2.5, None),
-        ("grey", "middle grey", -0.25, STONE),
-        ("plain-2", "between", 0.25, None),
-        ("light", "a stop over", 0.75, PAPER),
-        ("plain-3", "between", 1.25, None),
-        ("near", "last half stop", last - 0.5, GLOW),
-        ("clipped", "clipped", last, LAMP, "hatch", (196, 120, 20)),
+        Band("lost", "in the noise", -99.0, DEEP, "dots", SLATE),
+        Band("deep", "deep shade", floor, DUSK),
+        Band("shade", "shade, still read", -4.0, SLATE),
+        Band("plain-1", "between", -2.5, None),
+        Band("grey", "middle grey", -0.25, STONE),
+        Band("plain-2", "between", 0.25, None),
+        Band("light", "a stop over", 0.75, PAPER),
+        Band("plain-3", "between", 1.25, None),
+        Band("near", "last half stop", last - 0.5, GLOW),
+        Band("clipped", "clipped", last, LAMP, "hatch", (196, 120, 20)),
     ]
-    kept = [
-        s
-        for k, s in enumerate(steps)
-        if k in (0, 1) or s[0] in ("near", "clipped") or floor < s[2] < last - 0.5
+    return [
+        band
+        for k, band in enumerate(steps)
+        if k in (0, 1) or band.key in ("near", "clipped") or floor < band.low < last - 0.5
     ]
-    return [Band(*s) for s in kept]

@@ -1,0 +1,129 @@
+"""Many hands at once on two cores: python -m bench.load [--editors N] [--seconds S]
+
+Editors move lights in set-ups of their own: every move is looked at and stored. Beside them an idle
+person opens the shelf. Prints answers by status, and how long revisions and the shelf took.
+"""
+
+import argparse
+import asyncio
+import json
+import random
+import statistics
+import time
+from collections import Counter
+from pathlib import Path
+
+import httpx
+import psutil
+
+from tests.served import served
+
+DEMO = Path("inkwell/setups/demo/keeper-instrument-room.json")
+
+
+async def signed_in(url, name, password):
+    client = httpx.AsyncClient(base_url=url, timeout=60)
+    csrf = (await client.get("/api/session")).json()["csrf"]
+    body = {"username": name, "password": password}
+    answer = await client.post("/api/session", json=body, headers={"X-CSRFToken": csrf})
+    client.headers["X-CSRFToken"] = answer.json()["csrf"]
+    return client
+
+
+async def timed(took, answers, what, call):
+    """A call's answer; its time and its status are noted."""
+    start = time.perf_counter()
+    answer = await call
+    took.setdefault(what, []).append(time.perf_counter() - start)
+    answers[what, answer.status_code] += 1
+    return answer
+
+
+async def edit(client, scene, number, until, took, answers):
+    """One editor: move a light, look, store; about one gesture a second."""
+    document = json.loads(DEMO.read_text())
+    document["title"] = f"Editor {number}"
+    made = (await client.post(f"/api/scenes/{scene}/import", json=document)).json()
+    path, version, document = f"/api/setups/{made['id']}", made["version"], made["document"]
+    hand = random.Random(number)
+    await asyncio.sleep(hand.random())
+    while time.monotonic() < until:
+        unit = hand.choice(document["units"])
+        unit["position"][0] += hand.uniform(-0.03, 0.03)
+        unit["position"][1] += hand.uniform(-0.03, 0.03)
+        question = {"document": document, "client": f"w{number}"}
+        body = {"document": document, "base_version": version, "gesture": "moved", "key": ""}
+        looked = asyncio.create_task(
+            timed(took, answers, "look", client.post(path + "/look", json=question))
+        )
+        stored = await timed(took, answers, "revision", client.put(path, json=body))
+        if stored.status_code == 200:
+            version = stored.json()["version"]
+        await looked
+        await asyncio.sleep(max(0.0, hand.gauss(0.7, 0.2)))
+    return made["id"]
+
+
+async def stand_by(client, until, took, answers):
+    while time.monotonic() < until:
+        await timed(took, answers, "shelf", client.get("/api/productions"))
+        await asyncio.sleep(0.5)
+
+
+def memory(server):
+    """Resident memory of the server and of the engines that run [MB]."""
+    mine = psutil.Process(server.process.pid).memory_info().rss / 1e6
+    engines = [
+        p.info["memory_info"].rss / 1e6
+        for p in psutil.process_iter(["cmdline", "memory_info"])
+        if "inkwell.rendering" in (p.info["cmdline"] or [])
+    ]
+    return mine, max(engines, default=0.0)
+
+
+async def run(server, editors, seconds):
+    took: dict = {}
+    answers: Counter = Counter()
+    client = await signed_in(server.url, "gaffer", server.password)
+    scene = (await client.get("/api/productions")).json()[0]["scenes"][0]["id"]
+    idle = await signed_in(server.url, "pilot", server.password)
+    until = time.monotonic() + seconds
+    hands = [edit(client, scene, k, until, took, answers) for k in range(editors)]
+    made, *_ = await asyncio.gather(asyncio.gather(*hands), stand_by(idle, until, took, answers))
+    for pk in made:
+        await client.delete(f"/api/setups/{pk}")
+    await client.aclose()
+    await idle.aclose()
+    return took, answers
+
+
+def ninety_five(values):
+    return statistics.quantiles(values, n=20)[-1] if len(values) > 1 else values[0]
+
+
+def main():
+    parser = argparse.ArgumentParser(prog="python -m bench.load", description=__doc__)
+    parser.add_argument("--editors", type=int, nargs="*", default=[1, 20, 50])
+    parser.add_argument("--seconds", type=float, default=60)
+    args = parser.parse_args()
+    with served("inkwell_load") as server:
+        asyncio.run(run(server, 1, 5))
+        print("| editors | what | answers | median | p95 | memory, server + engine |")
+        print("|---|---|---|---|---|---|")
+        for editors in args.editors:
+            took, answers = asyncio.run(run(server, editors, args.seconds))
+            mine, engine = memory(server)
+            for what in ("revision", "look", "shelf"):
+                values = took.get(what, [0.0])
+                codes = ", ".join(
+                    f"{n} × {c}" for (w, c), n in sorted(answers.items()) if w == what
+                )
+                print(
+                    f"| {editors} | {what} | {codes} | {1e3 * statistics.median(values):.0f} ms |"
+                    f" {1e3 * ninety_five(values):.0f} ms | {mine:.0f} + {engine:.0f} MB |",
+                    flush=True,
+                )
+
+
+if __name__ == "__main__":
+    main()
