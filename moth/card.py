@@ -23,6 +23,7 @@ FIELDS = {
     "dial": "Dial [%]",
     "cct": "White [K]",
     "green": "Green",
+    "white": "Colour as set",
     "lux": "At the face [lx]",
     "footcandles": "At the face [fc]",
     "stop": "Asks for",
@@ -45,6 +46,14 @@ def _hung(unit):
     if unit.measured:
         words.insert(0, f"measured {unit.measured.lux:g} lx at {unit.measured.distance:g} m")
     return "; ".join(words)
+
+
+def _white(unit):
+    """The colour a unit is set to, in words: a blue lamp is no 5600 K."""
+    green = f", green {unit.green:+g}" if unit.green else ""
+    if unit.saturation > 0.02 and HEADS[unit.head].colour:
+        return f"hue {unit.hue:.0f}°, {100 * unit.saturation:.0f} % saturated{green}"
+    return f"{unit.cct:.0f} K{green}"
 
 
 def level_card(setup, step="third"):
@@ -128,6 +137,7 @@ def level_card(setup, step="third"):
                 "dial": round(100 * reading["dial"], 1),
                 "cct": round(unit.cct),
                 "green": round(unit.green, 3),
+                "white": _white(unit),
                 "lux": round(reading["face_lux"], 2),
                 "footcandles": round(reading["face_footcandles"], 3),
                 "stop": reading["stop_words"],

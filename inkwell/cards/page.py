@@ -89,7 +89,7 @@ def page(made):
                     small,
                 ),
                 text(f"{u['dimmer']:g} %\ndial {u['dial']:g} %", small),
-                text(f"{u['cct']} K" + (f"\ngreen {u['green']:+g}" if u["green"] else ""), small),
+                text(u["white"].replace(", ", "\n"), small),
                 text(f"{u['footcandles']:.1f} fc, {u['lux']:.0f} lx\n{u['stop']}", small),
             ]
         )

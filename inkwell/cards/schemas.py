@@ -27,6 +27,7 @@ class CardUnit(Schema):
     dial: float
     cct: int
     green: float
+    white: str
     lux: float
     footcandles: float
     stop: str

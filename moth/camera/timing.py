@@ -58,7 +58,9 @@ class Flicker:
     """(brightest - darkest) / mean of frames' exposures."""
     safe: bool
     nearest: float | None
-    """Exposure time [s] nearest to the set one that is safe; None when the set one is."""
+    """Exposure time [s] nearest to the set one that is safe; None when the set one is, or when none
+    is at this frame rate.
+    """
 
 
 def flicker(camera, mains, lamp):
@@ -99,8 +101,10 @@ def flicker(camera, mains, lamp):
         depth = 0.0
     if depth <= SEEN:
         return Flicker(float(depth), True, None)
-    # Whole pulses a frame are safe at any phase.
-    longest = max(1, int(np.floor(pulses / camera.fps + 1e-9)))
+    # Whole pulses a frame are safe at any phase; no shutter is open for longer than its frame.
+    longest = int(np.floor(pulses / camera.fps + 1e-9))
+    if not longest:
+        return Flicker(float(depth), False, None)
     safe = np.arange(1, longest + 1) / pulses
     return Flicker(float(depth), False, float(safe[np.argmin(np.abs(np.log(safe / time)))]))
 

@@ -9,7 +9,7 @@ from ..inspection import inspect_unit
 from ..materials import MATERIALS
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
-from ..units import amount_words, stops
+from ..units import amount_words, stop_words, stops
 
 SAME = 0.1
 """Stops that are called the same."""
@@ -72,7 +72,7 @@ def compare(setup, reference, step="third"):
                 _row(
                     "level",
                     mark["name"],
-                    f"{mark['stop_words']} for {other['stop_words']}, {_counted(words(off))}"
+                    f"{_both(mark['stop'], other['stop'], off, step)}, {_counted(words(off))}"
                     f" {'up' if off > 0 else 'down'}",
                     off,
                 )
@@ -96,6 +96,14 @@ def compare(setup, reference, step="third"):
         + _grip(setup, reference)
         + _place(setup, reference)
     )
+
+
+def _both(here, there, off, step):
+    """Two stops side by side, in tenths where their thirds would not differ as the light does."""
+    thirds = [round(6 * np.log2(n)) for n in (here, there)]
+    if step == "third" and abs((thirds[0] - thirds[1]) / 3 - off) > 0.1:
+        step = "tenth"
+    return f"{stop_words(here, step)} for {stop_words(there, step)}"
 
 
 def _counted(words):

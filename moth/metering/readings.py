@@ -154,11 +154,11 @@ def stop_reading(lux, receiver, camera, step):
     return number, stop_words(number, step), float(2 * np.log2(number / camera.t_stop))
 
 
-def _ratio(over, under, words):
+def _ratio(over, under, words, fill="no light on the fill side"):
     """A ratio with its school's name; words say why when there is none."""
     if over < DARK or under < DARK:
-        missing = "the key side" if over < DARK else "the fill side"
-        return {"school": words, "ratio": None, "stops": None, "words": f"no light on {missing}"}
+        why = "no light on the key side" if over < DARK else fill
+        return {"school": words, "ratio": None, "stops": None, "words": why}
     value = over / under
     return {
         "school": words,
@@ -257,8 +257,10 @@ def _ratios(ready, full, index):
     # The fill side is read with the key shaded off the dome, as a hand does it.
     key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
     combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
+    # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
+    lone = "the fill gives it nothing" if (state * is_fill).any() else "no unit is the fill"
     single = _ratio(
-        float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name
+        float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name, lone
     )
     return {"combined": combined, "single": single}
 

@@ -185,7 +185,7 @@ def test_a_white_room_fills_itself():
         ratios.append(reading["ratios"]["combined"]["ratio"])
         assert (
             reading["ratios"]["single"]["ratio"] is None
-            and "fill side" in reading["ratios"]["single"]["words"]
+            and "no unit is the fill" in reading["ratios"]["single"]["words"]
         )
     assert ratios[0] > 4 * ratios[1] > 4
     dark, _ = read({**alone, "units": [{**u, "on": False} for u in alone["units"]]})

@@ -1274,6 +1274,8 @@ export interface components {
             side: string;
             /** Stop */
             stop: string;
+            /** White */
+            white: string;
         };
         /** ComparedOut */
         ComparedOut: {

@@ -10,6 +10,7 @@ import { Standing } from "./session/Standing";
 import { redo, undo } from "./session/session";
 import { mayEdit, setDesk, useDesk } from "./store";
 import { shutterWords } from "./camera/cameraWords";
+import { ndWords } from "./camera/settings";
 
 export function TopBar() {
   const { record, unsent, title, camera } = useDesk(
@@ -81,7 +82,7 @@ export function TopBar() {
         <b>{shutterWords(camera)}</b>
         <span className="max-[1199px]:hidden">{camera.fps} fps</span>
         <span>{camera.white_balance} K</span>
-        {camera.nd > 0 && <span>ND {camera.nd}</span>}
+        {camera.nd > 0 && <span>{ndWords(camera.nd)}</span>}
       </Button>
       <PreferencesMenu />
       <Button look="bare" aria-label="Keyboard help" onClick={() => setHelp(true)}>

@@ -3,6 +3,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
+import { ndWords } from "./settings";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
 const SENSORS = [
@@ -398,7 +399,7 @@ function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
       <p className="text-quiet">
         Shutter 1/{(1 / figures.time).toFixed(figures.time < 0.01 ? 0 : 1)} s,{" "}
         {figures.angle.toFixed(1)}°{figures.angle > 360.5 ? ": longer than a frame" : ""}.{" "}
-        {figures.density > 0 && `ND ${figures.density.toFixed(1)}.`}
+        {figures.density > 0 && `${ndWords(figures.density / Math.log10(2))}.`}
       </p>
       {worst.length === 0 && (
         <p className="text-quiet">No lamp on 50 or 60 Hz mains pulses at this shutter.</p>
@@ -413,6 +414,9 @@ function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
               .join("; ")}{" "}
             pulse by up to {(f.change * 100).toFixed(0)} %.
           </span>
+          {f.nearest === null && (
+            <span className="text-quiet">No shutter is safe at this rate.</span>
+          )}
           {f.nearest && (
             <Button
               disabled={disabled}
@@ -425,7 +429,7 @@ function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
               }
             >
               1/{(1 / f.nearest).toFixed(0)} s
-              {f.nearest_angle && f.nearest_angle <= 360 ? `, ${f.nearest_angle.toFixed(1)}°` : ""}
+              {f.nearest_angle ? `, ${f.nearest_angle.toFixed(1)}°` : ""}
             </Button>
           )}
         </div>

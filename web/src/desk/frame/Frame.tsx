@@ -136,7 +136,8 @@ export function Frame({ constants }: { constants: Constants }) {
         const level = shown ? (unit ? unit.dimmer : (mix.levels[id] ?? 0)) * exposure : 0;
         return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
       });
-      feedStrip(parts);
+      // A night's sky and what is off add nothing: they are no steps of it.
+      feedStrip(parts.filter(({ id, gain }) => !SKY.includes(id) || gain.some((g) => g > 0)));
       const { grain, picture } = usePreferences.getState(),
         ready = tables();
       // A unit on its way changes nothing until its layer comes: the processor is left to the
