@@ -6,6 +6,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import sign_in
 from tests.browser.test_desk import field, open_copy, settled, unsent
+from tests.browser.test_light import pick
 
 
 def height_of(page, unit="Edge .*fresnel"):
@@ -87,7 +88,7 @@ def test_theirs_is_taken_and_mine_is_found_in_the_history(desk, browser, server)
     height = height_of(desk)
     height.fill("2.33")
     height.press("Enter")
-    desk.get_by_role("dialog", name="Somebody was quicker").wait_for()
+    expect(desk.get_by_role("heading", name="Somebody was quicker")).to_be_visible()
     desk.get_by_role("button", name="Take theirs").click()
     expect(desk.get_by_role("dialog")).to_have_count(0)
     expect(height).not_to_have_value("2.33")
@@ -187,7 +188,7 @@ def test_an_invitation_lets_somebody_new_in(desk, browser, server):
     expect(page.get_by_role("alert")).to_contain_text("too")
     page.get_by_label("Choose a password").fill("flood-gauge-9x")
     page.get_by_role("button", name="Join").click()
-    page.get_by_role("heading", name="Saltmarsh Signal").wait_for()
+    page.get_by_role("button", name="New production").wait_for()
     page.goto(link)
     expect(page.get_by_text("This invitation was used")).to_be_visible()
     context.close()
@@ -238,8 +239,7 @@ def test_a_unit_comes_in_at_the_cameras_stop_and_keeps_its_level_under_another_h
     rows.get_by_role("button", name=re.compile("^Key .*softbox")).click()
     level = lambda row: float(re.search(r"([\d.]+) fc", row.inner_text())[1])
     before = level(rows.get_by_role("button", name=re.compile("^Key .*softbox")))
-    desk.get_by_role("button", name="Head", exact=True).click()
-    desk.get_by_role("option", name=re.compile("^600 W point head, reflector")).click()
+    pick(desk, "Head", re.compile("^600 W point head, reflector"))
     expect(desk.get_by_text("gives the face what it gave before")).to_be_visible()
     settled(desk)
     key = rows.get_by_role("button", name=re.compile("^Key .*600 W"))

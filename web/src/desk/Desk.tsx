@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 import { api, got, type Constants, type SetupRecord } from "../app/api";
@@ -10,6 +10,7 @@ import { useLooking } from "./looking";
 import { Notices } from "./session/Notices";
 import { Placing } from "./plan/Placing";
 import { Readings } from "./meter/Readings";
+import { finishNudge } from "./units/gestures";
 import { leaveSetup, openSetup } from "./session/session";
 import { useDesk } from "./store";
 import { TopBar } from "./TopBar";
@@ -32,7 +33,15 @@ export function Desk() {
   useEffect(() => {
     if (record.data) void openSetup(record.data);
   }, [record.data]);
-  useEffect(() => leaveSetup, [id]);
+  const queries = useQueryClient();
+  useEffect(
+    () => () => {
+      // A key's gesture ends with the desk; the shelf is read again once all is stored.
+      finishNudge();
+      leaveSetup(() => void queries.invalidateQueries({ queryKey: ["productions"] }));
+    },
+    [id, queries],
+  );
   const ready = useDesk((d) => d.record?.id === id);
   const failed = record.error ?? constants.error;
   if (failed)

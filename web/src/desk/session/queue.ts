@@ -14,7 +14,7 @@ import {
 import { newKey, outlook, save, without, type Command } from "./commands";
 import { failureOf, type Failure, type Theirs } from "./failures";
 import { lineIs, report, useLine, wentThrough } from "./line";
-import { keep, takeNotes, type Note } from "./unsent";
+import { keep, keepNow, takeNotes, type Note } from "./unsent";
 
 export type Standing =
   | { kind: "kept"; said?: string }
@@ -225,8 +225,17 @@ export class Session {
   }
 
   private remember() {
+    void keep(this.user, this.id, this.note);
+  }
+
+  /** The page is being left: what waits is kept at once. */
+  rememberNow() {
+    if (!this.idle) keepNow(this.user, this.id, this.note);
+  }
+
+  private get note(): Note {
     const { version, revision, commands } = this;
-    void keep(this.user, this.id, { version, revision, commands, at: Date.now() });
+    return { version, revision, commands, at: Date.now() };
   }
 
   private tell(standing: Standing, fresh: Document | null = null) {
@@ -257,13 +266,19 @@ export async function openSession(
 }
 
 /** The desk was left: the session stores what waits, and is forgotten when nothing does. */
-export function leaveSession(session: Session) {
-  session.listen((left) => forget(left));
-  forget(session);
+export function leaveSession(session: Session, stored: () => void = () => undefined) {
+  const forget = () => {
+    if (!session.idle || sessions.get(session.id) !== session) return;
+    sessions.delete(session.id);
+    stored();
+  };
+  session.listen(forget);
+  forget();
 }
 
-function forget(session: Session) {
-  if (session.idle && sessions.get(session.id) === session) sessions.delete(session.id);
+/** The page is being left. */
+export function rememberAll() {
+  for (const session of sessions.values()) session.rememberNow();
 }
 
 useLine.subscribe(({ line }) => {

@@ -14,6 +14,11 @@ function show(changed: Session, fresh: Document | null) {
   const document = fresh ?? before.draft;
   // Undo reaches back to what only the server knows: until it answers, the hand waits.
   const open = commands.length > 0 && changed.outlook === null;
+  if (standing.kind === "refused" && standing.path.endsWith(".ies")) {
+    // A file that is refused leaves everything as it was.
+    changed.putBack();
+    return setDesk({ fault: { text: standing.text, path: standing.path } });
+  }
   if (fresh && fresh !== before.draft) adopt({ ...record, document: fresh });
   setDesk({
     record,
@@ -49,9 +54,9 @@ export async function openSetup(record: SetupRecord) {
     });
 }
 
-/** Put the set-up down: what waits is stored behind the scenes. */
-export function leaveSetup() {
-  if (session) leaveSession(session);
+/** Put the set-up down: what waits is stored behind the scenes, and `stored` called then. */
+export function leaveSetup(stored: () => void) {
+  if (session) leaveSession(session, stored);
   session = null;
   setDesk({ record: null, draft: null, stored: null, mix: null, look: null, solo: null });
   setDesk({ chosen: null, unsent: 0, standing: { kind: "kept" }, turning: false });

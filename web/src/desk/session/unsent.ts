@@ -11,6 +11,7 @@ let opened: ReturnType<typeof createStore> | undefined;
 /** One connection: what is written through it is written in order. */
 const store = () => (opened ??= createStore("inkwell-moth", "unsent"));
 const WINDOW = "inkwell-window";
+const LEAVING = "inkwell-leaving\n";
 const prefix = (user: string, setup: number) => `${user}\n${setup}\n`;
 
 /** Name of this window, the same when its page is loaded again. */
@@ -45,6 +46,32 @@ export async function keep(user: string, setup: number, note: Note): Promise<voi
   }
 }
 
+/** The same at once, for a page that is being left: the database may not have the time. */
+export function keepNow(user: string, setup: number, note: Note) {
+  try {
+    localStorage.setItem(LEAVING + prefix(user, setup) + windowName, JSON.stringify(note));
+  } catch {
+    // A full or forbidden store: the database may still have made it.
+  }
+}
+
+/** Notes of pages that were left, for a person and a set-up; taken out of the store. */
+function left(user: string, setup: number): unknown[] {
+  const start = LEAVING + prefix(user, setup),
+    found: unknown[] = [];
+  for (const at of Object.keys(globalThis.localStorage ?? {})) {
+    if (!at.startsWith(start)) continue;
+    const text = localStorage.getItem(at)!;
+    localStorage.removeItem(at);
+    try {
+      found.push(JSON.parse(text));
+    } catch {
+      found.push(null);
+    }
+  }
+  return found;
+}
+
 const isNote = (note: unknown): note is Note => {
   const { version, revision, commands } = (note ?? {}) as Partial<Note>;
   return (
@@ -66,13 +93,19 @@ const isNote = (note: unknown): note is Note => {
 export async function takeNotes(user: string, setup: number) {
   const found: Note[] = [];
   let damaged = 0;
+  const take = (note: unknown) => {
+    if (!isNote(note)) damaged++;
+    // A page may have left the same commands twice: they are done once.
+    else if (!found.some((f) => f.commands.at(-1)?.key === note.commands.at(-1)?.key))
+      found.push(note);
+  };
+  left(user, setup).forEach(take);
   try {
     for (const [at, note] of await entries<string, unknown>(store())) {
       if (typeof at !== "string" || !at.startsWith(prefix(user, setup))) continue;
       if (!(await gone(at.slice(prefix(user, setup).length)))) continue;
       await del(at, store());
-      if (isNote(note)) found.push(note);
-      else damaged++;
+      take(note);
     }
   } catch {
     // No store to read from: nothing was kept there.

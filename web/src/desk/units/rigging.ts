@@ -8,10 +8,10 @@ import {
   type Schemas,
   type Unit,
 } from "../../app/api";
-import { frameOf } from "./gestures";
+import { finishNudge, frameOf, nudge } from "./gestures";
 import { fromPolar } from "../plan/polar";
 import { usePreferences } from "../preferences";
-import { act, choose, readDesk, setDesk, withUnit } from "../store";
+import { act, choose, move, readDesk, setDesk, settle, withUnit } from "../store";
 
 type Start = {
   role: Unit["role"];
@@ -86,7 +86,7 @@ export async function changeHead(unit: Unit, head: Head) {
  * dimmed to what the camera asks for.
  */
 export async function bring(head: Head) {
-  const { draft, look } = readDesk();
+  const { draft, look, record } = readDesk();
   const frame = frameOf();
   if (!draft || !frame) return;
   const start = STARTS.find((s) => !draft.units.some((u) => u.role === s.role)) ?? STARTS[3]!;
@@ -122,10 +122,15 @@ export async function bring(head: Head) {
     attachments: [],
     measured: null,
   };
-  const found = await levelOf({ ...draft, units: [...draft.units, unit] }, unit.id, null);
-  const dimmed = { ...unit, dimmer: found?.dimmer ?? unit.dimmer };
-  act((d) => ({ ...d, units: [...d.units, dimmed] }), `${name} in: ${head.name}`);
+  const words = `${name} in: ${head.name}`;
+  // It stands there at once; its level follows within the same gesture, or as one of its own.
+  nudge(() => move((d) => ({ ...d, units: [...d.units, unit] })), words);
   choose(unit.id);
+  const found = await levelOf(readDesk().draft!, unit.id, null);
+  if (readDesk().record?.id !== record?.id) return;
+  if (found) move(withUnit(unit.id, () => ({ dimmer: found.dimmer })));
+  finishNudge();
+  settle(`${name} at the camera's stop`);
   if (found && Math.abs(found.off) >= 0.05) setDesk({ said: `${found.words}.` });
 }
 
