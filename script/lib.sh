@@ -6,7 +6,7 @@ PYTHON=$ROOT/.venv/bin/python
 export INKWELL_LOCAL=$LOCAL
 # Compiled loops call others from other files, whose changes the compiler's own cache does not see:
 # each state of the code has a cache of its own.
-KERNELS=$LOCAL/kernels-$(cat "$ROOT"/moth/engine/*.py "$ROOT"/moth/world/*.py "$ROOT"/moth/transport/*.py | sha256sum | cut -c1-12)
+KERNELS=$LOCAL/kernels-$(cat "$ROOT"/moth/{engine,world,transport}/*.py | sha256sum | cut -c1-12)
 export NUMBA_CACHE_DIR=$KERNELS
 
 say() { printf '\n== %s\n' "$*"; }

@@ -19,9 +19,11 @@ class Rank(IntEnum):
 
     CHECK = 0
     """Whether a document can be: a hand waits to store it."""
-    READING = 1
-    ANALYSIS = 2
-    PICTURE = 3
+    LOOK = 1
+    """What a draft's frame is mixed from."""
+    READING = 2
+    ANALYSIS = 3
+    PICTURE = 4
     """Small pictures of the shelf and of the history."""
 
 

@@ -54,7 +54,7 @@ class Engine:
                 "layers": layers,
             }
 
-        return self.answers.ask(person, Rank.CHECK, begin)
+        return self.answers.ask(person, Rank.LOOK, begin)
 
     def _wish(self, person, window, document):
         coarse, full = orders_of(document, COARSE), orders_of(document, FULL)

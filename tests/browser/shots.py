@@ -72,6 +72,13 @@ def views(page, server):
     page.mouse.move(2, 790)
     yield "compare"
     page.keyboard.press("Escape")
+    page.get_by_role("link", name="History").click()
+    page.get_by_role("list", name="Revisions").get_by_role("listitem").first.wait_for()
+    page.wait_for_function(
+        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
+    )
+    page.wait_for_timeout(600)
+    yield "history"
     page.goto(server.url)
     page.get_by_role("link", name="Watch officer, night").first.click()
     whole(page)

@@ -127,8 +127,12 @@ def test_a_window_not_heard_of_for_long_is_given_up(quiet):
     assert quiet.layer(first["key", "full"]) is None and quiet.states()["waiting"] == 0
 
 
-def test_layers_are_kept_by_content_and_count_once():
+def test_layers_are_kept_by_content_and_made_once(monkeypatch):
     STORE.clear()
+    made, real = [], queue_module.rendered
+    monkeypatch.setattr(
+        queue_module, "rendered", lambda order: made.append(order.key) or real(order)
+    )
     queue = LayerQueue()
     keys = wish(queue, "a", key_at(4.4))
     first = queue.layer(keys["key", "coarse"]).result(60)
@@ -136,8 +140,8 @@ def test_layers_are_kept_by_content_and_count_once():
     again = wish(queue, "b", key_at(4.4))
     assert again == keys and queue.layer(keys["key", "coarse"]).result(0) is first
     queue.layer(keys["key", "full"]).result(60)
-    held = {h.kind: h.entries for h in STORE.holdings()}
-    assert held["layers"] == 2
+    # Queues of other tests may still be at work in this process.
+    assert sorted(key for key in made if key in keys.values()) == sorted(keys.values())
 
 
 def test_a_fault_is_told_logged_and_the_thread_lives_on(monkeypatch, caplog):

@@ -1,0 +1,143 @@
+"""What was acknowledged is there after the worst: a server or an engine killed, a database brought
+back from a file. No browser is needed to see it.
+"""
+
+import json
+import signal
+import subprocess
+import time
+
+import httpx
+import psutil
+import psycopg
+import pytest
+
+from inkwell.rendering.apart import socket_of
+from tests.served import LOCAL, ROOT, served
+
+
+@pytest.fixture(scope="module")
+def kept():
+    with served("inkwell_kept") as server:
+        yield server
+
+
+def signed_in(server):
+    client = httpx.Client(base_url=server.url, timeout=120)
+    token = {"X-CSRFToken": client.get("/api/session").json()["csrf"]}
+    body = {"username": "gaffer", "password": server.password}
+    answer = client.post("/api/session", json=body, headers=token)
+    client.headers["X-CSRFToken"] = answer.json()["csrf"]
+    return client
+
+
+def first_setup(client):
+    scene = client.get("/api/productions").json()[0]["scenes"][0]
+    return client.get(f"/api/setups/{scene['setups'][0]['id']}").json()
+
+
+def renamed(client, record, title):
+    """Store a set-up under another title; its record as answered."""
+    document = {**record["document"], "title": title}
+    body = {
+        "document": document,
+        "base_version": record["version"],
+        "gesture": "named anew",
+        "key": f"named {title}",
+    }
+    answer = client.put(f"/api/setups/{record['id']}", json=body)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def test_a_killed_server_has_kept_what_it_acknowledged(kept):
+    client = signed_in(kept)
+    record = renamed(client, first_setup(client), "Before the lights went out")
+    kept.process.send_signal(signal.SIGKILL)
+    kept.process.wait()
+    kept.start()
+    # The same session, too: nobody signs in again because a process ended.
+    found = client.get(f"/api/setups/{record['id']}").json()
+    assert found["document"]["title"] == "Before the lights went out"
+    assert found["version"] == record["version"]
+    # And the same command sent again, as a browser does that heard no answer, does nothing twice.
+    body = {
+        "document": found["document"],
+        "base_version": record["version"] - 1,
+        "gesture": "named anew",
+        "key": "named Before the lights went out",
+    }
+    again = client.put(f"/api/setups/{record['id']}", json=body)
+    assert again.status_code == 200 and again.json()["version"] == record["version"]
+
+
+def test_a_killed_engine_is_started_again(kept):
+    client = signed_in(kept)
+    record = first_setup(client)
+    question = {"document": record["document"], "client": "somebody"}
+    path = f"/api/setups/{record['id']}/schools"
+    first = client.post(path, json=question)
+    assert first.status_code == 200, first.text
+    socket = socket_of(LOCAL)
+    engines = [p for p in psutil.process_iter(["cmdline"]) if socket in (p.info["cmdline"] or [])]
+    assert engines
+    for engine in engines:
+        engine.kill()
+        engine.wait(20)
+    # One answer may tell that the engine went; whoever asks again is answered, by the same light.
+    until = time.monotonic() + 90
+    while (second := client.post(path, json=question)).status_code == 503:
+        assert second.headers["Retry-After"] and time.monotonic() < until
+        time.sleep(0.5)
+    assert second.status_code == 200 and second.json() == first.json()
+
+
+def script(server, *words):
+    return subprocess.run(
+        ["bash", *words],
+        cwd=ROOT,
+        env=server.environment,
+        capture_output=True,
+        text=True,
+        stdin=subprocess.DEVNULL,
+        timeout=300,
+    )
+
+
+def test_a_backup_brings_everything_back(kept, tmp_path):
+    client = signed_in(kept)
+    record = renamed(client, first_setup(client), "As it was in the backup")
+    file = tmp_path / "records.backup"
+    done = script(kept, "script/backup", str(file))
+    assert done.returncode == 0, done.stderr
+    assert file.stat().st_mode & 0o077 == 0
+    renamed(client, record, "After the backup")
+    kept.stop()
+    bad = tmp_path / "other.txt"
+    bad.write_text("nothing of ours")
+    refused = script(kept, "script/restore", str(bad))
+    assert refused.returncode == 1 and "nothing was changed" in refused.stderr
+    done = script(kept, "script/restore", str(file))
+    assert done.returncode == 0, done.stderr
+    kept.start()
+    found = signed_in(kept).get(f"/api/setups/{record['id']}").json()
+    assert found["document"]["title"] == "As it was in the backup"
+    # What stood before is set aside, not lost.
+    place = json.loads((LOCAL / "database.json").read_text())
+    place["dbname"] = place.pop("name")
+    access = {"host": "127.0.0.1", "autocommit": True, **place}
+    with psycopg.connect(**access) as connection:
+        rows = connection.execute(
+            "select datname from pg_database where datname like 'inkwell_kept_before_%'"
+        ).fetchall()
+    # The newest: a run that was broken off may have left its own.
+    aside = max(rows)[0]
+    with psycopg.connect(**{**access, "dbname": aside}) as connection:
+        title = connection.execute(
+            "select title from setups_setup where id = %s", [record["id"]]
+        ).fetchone()
+    assert title == ("After the backup",)
+    with psycopg.connect(
+        **{**access, "user": "postgres", "password": (LOCAL / "superuser").read_text()}
+    ) as owner:
+        owner.execute(f'drop database "{aside}"')
