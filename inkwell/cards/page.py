@@ -49,6 +49,13 @@ def table(made):
     return out.getvalue()
 
 
+def _height(angle):
+    whole = round(angle)
+    if not whole:
+        return "level with the eyes"
+    return f"{abs(whole)}° {'above' if whole > 0 else 'below'} the eyes"
+
+
 def page(made):
     """A card as PDF bytes: A4 across, as many pages as it takes."""
     for font in (_TEXT, _STRONG):
@@ -82,7 +89,7 @@ def page(made):
                 text(f"{u['name']}\n{u['role']}{'' if u['on'] else ', off'}", small),
                 text(u["head"] + (f"\n{u['hung']}" if u["hung"] else ""), small),
                 text(
-                    f"{u['angle']:g}° {u['side']}, {u['height']:g}° above the eyes\n"
+                    f"{u['angle']:g}° {u['side']}, {_height(u['height'])}\n"
                     f"{u['distance']:.2f}"
                     f" m ({u['distance_ft']:.1f} ft) to the face, {u['over_floor']:.2f} m over the"
                     " floor",

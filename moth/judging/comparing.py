@@ -159,9 +159,9 @@ def _cameras(a, b, words):
         )
     moved = _apart(a.position, b.position)
     if moved > 0.02:
-        rows.append(_row("camera", "place", f"{moved:.2f} m away"))
+        rows.append(_row("camera", "place", f"moved {moved:.2f} m"))
     if _apart(a.aim, b.aim) > 0.02 and moved <= 0.02:
-        rows.append(_row("camera", "aim", f"{_apart(a.aim, b.aim):.2f} m away"))
+        rows.append(_row("camera", "aim", f"moved {_apart(a.aim, b.aim):.2f} m"))
     if a.curve != b.curve:
         rows.append(_row("camera", "curve", f"{a.curve} for {b.curve}"))
     return rows
@@ -202,7 +202,7 @@ def _units(setup, reference, words):
             said.append(f"hung with {_hung(unit)} for {_hung(other)}")
         moved = _apart(unit.position, other.position)
         if moved > 0.02:
-            said.append(f"stands {moved:.2f} m away")
+            said.append(f"moved {moved:.2f} m")
         if moved <= 0.02 and _apart(unit.aim, other.aim) > 0.02:
             said.append(f"aims {_apart(unit.aim, other.aim):.2f} m off")
         if (
@@ -244,7 +244,7 @@ def _grip(setup, reference):
                 f" {other.size[1]:g} m"
             )
         if _apart(piece.position, other.position) > 0.02:
-            said.append(f"stands {_apart(piece.position, other.position):.2f} m away")
+            said.append(f"moved {_apart(piece.position, other.position):.2f} m")
         elif _apart(piece.aim, other.aim) > 0.02 or piece.roll != other.roll:
             said.append("turned")
         return said, None
@@ -260,7 +260,7 @@ def _place(setup, reference):
             _row(
                 "place",
                 a.name,
-                f"{_apart(a.position, b.position):.2f} m away, turned {a.facing - b.facing:+.0f}°",
+                f"moved {_apart(a.position, b.position):.2f} m, turned {a.facing - b.facing:+.0f}°",
             )
         )
     for what in ("room", "openings", "sky", "haze", "furniture"):

@@ -204,7 +204,7 @@ def test_softness_and_grip_are_compared():
     )
     assert "softer" in told["unit", "Key"]["words"] and " for " in told["grip", "Board"]["words"]
     assert (
-        "m away" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
+        "moved" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
     )
 
 
@@ -220,8 +220,8 @@ CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]
         ({"nd": 1, "filter_loss": 1}, "ND and filters", "2 for 0 stops, 2 stops less exposure", -2),
         ({"white_balance": 3200, "tint": 0.2}, "white", "3200 K, tint +0.2 for 5600 K, +0", None),
         ({"sensor": "full-frame"}, "lens", "50 mm on full frame for 50 mm on super 35", None),
-        ({"position": [3, 6.0, 1.25]}, "place", "0.50 m away", None),
-        ({"aim": [3.3, 3, 1.2]}, "aim", "0.30 m away", None),
+        ({"position": [3, 6.0, 1.25]}, "place", "moved 0.50 m", None),
+        ({"aim": [3.3, 3, 1.2]}, "aim", "moved 0.30 m", None),
         ({"curve": "acescct"}, "curve", "acescct for bt709", None),
     ],
 )
@@ -298,7 +298,7 @@ def test_grip_turned_the_subject_moved_and_another_place_are_told():
         told["grip", "Flag"]["words"] == "turned"
         and told["place", "haze"]["words"] == "not the same"
     )
-    assert told["place", "Subject"]["words"] == "0.20 m away, turned +20°"
+    assert told["place", "Subject"]["words"] == "moved 0.20 m, turned +20°"
     assert rows(lit(KEY, figures=[subject]), reference)["grip", "Flag"]["words"] == "only there"
     assert rows(reference, lit(KEY, figures=[subject]))["grip", "Flag"]["words"] == "only here"
 

@@ -72,6 +72,8 @@ def views(page, server):
     page.mouse.move(2, 790)
     yield "compare"
     page.keyboard.press("Escape")
+    page.get_by_role("button", name="Cabinet off").click()
+    page.get_by_text("kept", exact=True).wait_for()
     page.get_by_role("link", name="History").click()
     page.get_by_role("list", name="Revisions").get_by_role("listitem").first.wait_for()
     page.wait_for_function(

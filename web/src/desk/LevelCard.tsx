@@ -1,3 +1,4 @@
+import { heightWords } from "./plan/polar";
 import { useQuery } from "@tanstack/react-query";
 import { api, got, type Schemas } from "../app/api";
 import { Button } from "../parts/Button";
@@ -77,7 +78,7 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
                     )}
                   </td>
                   <td className="py-1 pr-3">
-                    {u.angle}° {u.side}, {u.height}° above the eyes
+                    {u.angle}° {u.side}, {heightWords(u.height)}
                     <br />
                     <span className="text-quiet">
                       {length.text(u.distance)} to the face, {length.text(u.over_floor)} over the

@@ -112,10 +112,10 @@ export function Slider({
         className="absolute inset-y-1 w-0.5 bg-paper"
         style={{ left: `calc(${part * 100}% - 1px)` }}
       />
-      <span className="relative truncate rounded bg-ink/70 px-1.5 py-0.5 text-xs">
+      <span className="relative truncate rounded bg-ink/90 px-1.5 py-0.5 text-xs">
         {label} <b className="text-sm">{text}</b>
       </span>
-      {note && <span className="relative rounded bg-ink/70 px-1.5 py-0.5 text-xs">{note}</span>}
+      {note && <span className="relative rounded bg-ink/90 px-1.5 py-0.5 text-xs">{note}</span>}
       {typing !== null && (
         <input
           autoFocus

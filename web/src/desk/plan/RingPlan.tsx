@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState, type PointerEvent } from "react";
 import type { Head, Point, Unit } from "../../app/api";
 import { setPosition } from "../units/gestures";
-import { floorAxes, toPolar } from "./polar";
+import { floorAxes, heightWords, toPolar } from "./polar";
 import { placeNames } from "./names";
 import { planReach, planScale, type PlanScale } from "./planScale";
 import { useLength } from "../preferences";
@@ -184,7 +184,7 @@ function words(
     Math.abs(p.angle) < 0.5
       ? "on the lens"
       : `${Math.abs(p.angle).toFixed(0)}° ${p.angle < 0 ? "camera left" : "camera right"}`;
-  const text = `${unit.name}: ${side} · ${p.height.toFixed(0)}° above the eyes · ${length(p.distance)} to the face`;
+  const text = `${unit.name}: ${side} · ${heightWords(p.height)} · ${length(p.distance)} to the face`;
   if (!from) return text;
   const was = toPolar(from, face, lens).distance,
     rings = 2 * Math.log2(p.distance / was);

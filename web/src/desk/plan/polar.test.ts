@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { Point } from "../../app/api";
 import cases from "./polar-cases.json";
-import { fromPolar, toPolar, wrap } from "./polar";
+import { fromPolar, heightWords, toPolar, wrap } from "./polar";
 
 test.each(cases)("agrees with the core at $angle deg", (c) => {
   const [face, lens, position] = [c.face, c.lens, c.position] as Point[];
@@ -15,4 +15,12 @@ test.each(cases)("agrees with the core at $angle deg", (c) => {
 test("angles wrap at the back", () => {
   expect(wrap(190)).toBe(-170);
   expect(wrap(-185)).toBe(175);
+});
+
+test("says above and below, and neither of what is level", () => {
+  expect([21.4, -9.6, -0.4].map(heightWords)).toEqual([
+    "21° above the eyes",
+    "10° below the eyes",
+    "level with the eyes",
+  ]);
 });

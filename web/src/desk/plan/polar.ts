@@ -43,3 +43,10 @@ export function fromPolar({ angle, height, distance }: Polar, face: Point, lens:
 
 /** Turn an angle back into -180..180. */
 export const wrap = (angle: number) => ((((angle + 180) % 360) + 360) % 360) - 180;
+
+/** A height angle [deg] as it is said: nothing stands "-10° above". */
+export function heightWords(height: number) {
+  const whole = Math.round(height);
+  if (whole === 0) return "level with the eyes";
+  return `${Math.abs(whole)}° ${whole > 0 ? "above" : "below"} the eyes`;
+}
