@@ -40,6 +40,10 @@ module.exports = {
     doNotFollow: { path: "node_modules" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
-    enhancedResolveOptions: { extensions: [".ts", ".tsx", ".json", ".css"] },
+    enhancedResolveOptions: {
+      extensions: [".ts", ".tsx", ".d.ts", ".js", ".json", ".css"],
+      exportsFields: ["exports"],
+      conditionNames: ["import", "types", "default"],
+    },
   },
 };
