@@ -22,7 +22,7 @@ export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
 export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
 
-type Desk = {
+export type Desk = {
   record: SetupRecord | null;
   draft: Document | null;
   /** Last document the server has. */

@@ -38,6 +38,7 @@ export function Slider({
   typed = (number) => number,
 }: Props) {
   const bar = useRef<HTMLDivElement>(null);
+  const dropped = useRef(false);
   const [typing, setTyping] = useState<string | null>(null);
   const part = Math.min(1, Math.max(0, (value - min) / (max - min)));
   const clamp = (n: number) => Math.min(max, Math.max(min, n));
@@ -46,8 +47,10 @@ export function Slider({
     const box = bar.current!.getBoundingClientRect();
     onChange(clamp(min + ((event.clientX - box.left) / box.width) * (max - min)));
   }
-  function take() {
-    const number = typing === null ? null : numberOf(typing);
+  /** On leaving the field, by whatever way: Enter and Escape leave it too. */
+  function leave() {
+    const number = typing === null || dropped.current ? null : numberOf(typing);
+    dropped.current = false;
     setTyping(null);
     if (number === null || !Number.isFinite(typed(number))) return;
     onChange(clamp(typed(number)));
@@ -126,14 +129,12 @@ export function Slider({
           value={typing}
           onChange={(e) => setTyping(e.target.value)}
           onPointerDown={(e) => e.stopPropagation()}
-          onBlur={take}
+          onBlur={leave}
           onKeyDown={(e) => {
-            if (e.key === "Escape") setTyping(null);
-            if (e.key === "Enter" || e.key === "Escape") {
-              e.preventDefault();
-              if (e.key === "Enter") take();
-              bar.current?.focus();
-            }
+            if (e.key !== "Enter" && e.key !== "Escape") return;
+            e.preventDefault();
+            dropped.current = e.key === "Escape";
+            bar.current?.focus();
           }}
         />
       )}

@@ -10,6 +10,7 @@ import {
 } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { Picture } from "../../parts/Picture";
 import { Sheet } from "../../parts/Sheet";
 import { pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
 import { usePreferences } from "../preferences";
@@ -235,7 +236,7 @@ function Pictures({
           <figcaption className="text-xs text-quiet">now</figcaption>
         </figure>
         <figure>
-          <img src={there} alt={name} className="aspect-video w-full bg-black" />
+          <Picture key={there} src={there} alt={name} className="aspect-video w-full" />
           <figcaption className="text-xs text-quiet">{name}</figcaption>
         </figure>
       </div>
@@ -244,7 +245,7 @@ function Pictures({
   return (
     <div className="mx-auto grid w-full max-w-[640px] gap-1">
       <div className="relative aspect-video bg-black">
-        <img src={there} alt={name} className="absolute inset-0 size-full" />
+        <Picture key={there} src={there} alt={name} className="size-full" />
         <img
           src={here}
           alt="This frame"

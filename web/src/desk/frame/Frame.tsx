@@ -1,22 +1,16 @@
 import { useEffect, useRef, useState } from "react";
-import { api, fetchLens, type Constants, type Figures, type Problem } from "../../app/api";
+import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Compare } from "../compare/Compare";
-import { Defocus } from "./defocus";
-import { showing } from "../compare/frozen";
+import { usePreferences } from "../preferences";
+import { useDesk } from "../store";
 import { FrameBar } from "./FrameBar";
-import { LayerShelf } from "./layers";
-import { client } from "../looking";
 import { Guides } from "./Guides";
 import { InstrumentRow, Instruments } from "./Instruments";
-import { Mixer, type Part } from "./mixer";
-import { usePreferences } from "../preferences";
-import { announce, palette, type Palette } from "./signal";
+import { Painter } from "./painter";
 import { Spots } from "./Spots";
 import { Strip } from "./Strip";
-import { small, type Piece } from "./strip";
-import { report } from "../session/line";
-import { readDesk, setDesk, SKY, useDesk } from "../store";
+import type { Piece } from "./strip";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks over it. */
 export function Frame({ constants }: { constants: Constants }) {
@@ -32,177 +26,19 @@ export function Frame({ constants }: { constants: Constants }) {
   const [comparing, setComparing] = useState(false);
   const strip = usePreferences((p) => p.parts);
   const preview = useDesk((d) => d.preview?.title);
-  const giveUp = useRef(() => {});
+  const painter = useRef<Painter>(null);
 
+  const { curve, octaves, grey } = constants;
   useEffect(() => {
-    const context = canvas.current!.getContext("2d")!;
-    const image = context.createImageData(width, height);
-    const pixels = new Uint32Array(image.data.buffer);
-    const lens = new Defocus(width, height);
-    let lensFor: unknown[] = [],
-      stopLens = new AbortController();
-    /** Ask for the lens's widths again when what they follow from is another. */
-    function focus() {
-      const { record, draft, stored, rendering } = readDesk(),
-        on = usePreferences.getState().depth;
-      if (!record || !draft) return;
-      const key = on
-        ? [draft.cameras[0], draft.figures, draft.furniture, draft.grip, draft.room, draft.openings]
-        : [];
-      if (
-        (on && rendering) ||
-        (key.length === lensFor.length && key.every((v, k) => v === lensFor[k]))
-      )
-        return;
-      lensFor = key;
-      stopLens.abort();
-      stopLens = new AbortController();
-      const { signal } = stopLens;
-      if (!on) {
-        lens.take(null);
-        painted = [];
-        return paintSoon();
-      }
-      fetchLens(record.id, draft === stored ? null : draft, signal).then(
-        (widths) => {
-          lens.take(widths);
-          painted = [];
-          paintSoon();
-        },
-        (error: Problem) => {
-          // What is wrong with the draft itself the look has said already.
-          if (!signal.aborted) report(error);
-        },
-      );
-    }
-    const mixer = new Mixer(width, height, constants.octaves),
-      monitor = Uint8Array.from(constants.curve);
-    let made: {
-      from: unknown;
-      edges: unknown;
-      recorded: Uint8Array;
-      deviation: Float32Array;
-      paint: Palette;
-    } | null = null;
-    /** Tables of the camera's figures, made when those or the hand-moved edges change. */
-    function tables() {
-      const { figures } = readDesk(),
-        { edges } = usePreferences.getState();
-      if (figures && (made?.from !== figures || made.edges !== edges)) {
-        made = {
-          from: figures,
-          edges,
-          recorded: Uint8Array.from(figures.table, (v) => Math.round(v / 257)),
-          deviation: Float32Array.from(figures.noise),
-          paint: palette(edged(figures.bands, edges), constants.octaves, monitor, constants.grey),
-        };
-      }
-      return made;
-    }
-    showing(canvas.current);
-    let asked = 0,
-      painted: unknown[] = [],
-      stripKey: unknown[] = [];
-    /** Hand the strip its layers and gains, when any is another. */
-    function feedStrip(parts: (Part & { id: string })[]) {
-      const key = parts.flatMap((p) => [p.layer, ...p.gain]);
-      if (
-        !usePreferences.getState().parts ||
-        (key.length === stripKey.length && key.every((v, k) => v === stripKey[k]))
-      )
-        return;
-      stripKey = key;
-      setPieces(
-        parts.map((p) => ({ id: p.id, small: small(p.layer, width, height), gain: p.gain })),
-      );
-    }
-    const shelf = new LayerShelf(setup, [width, height], paintSoon, (left, of) => {
-      setWaiting([left, of]);
-      setDesk({ rendering: left > 0 });
-    });
-    function paint() {
-      asked = 0;
-      const { draft, mix, solo, preview } = readDesk();
-      if (!draft || !mix) return;
-      const exposure = preview?.exposure ?? mix.exposure;
-      const parts: (Part & { id: string })[] = Object.keys(mix.layers).flatMap((id) => {
-        const layer = shelf.of(id),
-          colour = mix.colours[id],
-          unit = draft.units.find((u) => u.id === id);
-        if (!layer || !colour || (!unit && !SKY.includes(id))) return [];
-        // A soloed unit shows its light even when it is off in the mix, as its reading does. Its
-        // dimmer is the hand's own, not the last answer's.
-        const shown = solo ? id === solo : unit ? unit.on : true;
-        const level = shown ? (unit ? unit.dimmer : (mix.levels[id] ?? 0)) * exposure : 0;
-        return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
-      });
-      // A night's sky and what is off add nothing: they are no steps of it.
-      feedStrip(parts.filter(({ id, gain }) => !SKY.includes(id) || gain.some((g) => g > 0)));
-      const { grain, picture } = usePreferences.getState(),
-        ready = tables();
-      // A unit on its way changes nothing until its layer comes: the processor is left to the
-      // light.
-      const now = [ready, grain, picture, usePreferences.getState().instruments];
-      if (!mixer.mix(parts) && now.every((v, k) => v === painted[k])) return;
-      painted = now;
-      mixer.view = lens.idle ? mixer.sum : lens.apply(mixer.sum);
-      if (grain && ready) mixer.addNoise(ready.deviation);
-      if (ready && picture === "bands") mixer.band(pixels, ready.paint);
-      else mixer.develop(pixels, ready && picture === "recorded" ? ready.recorded : monitor);
-      announce({ linear: mixer.view, width, height });
-      context.putImageData(image, 0, 0);
-      performance.mark("frame-painted");
-    }
-    function paintSoon() {
-      asked ||= requestAnimationFrame(paint);
-    }
-    /** Tell the server that nobody waits here any more. */
-    const stopRendering = () =>
-      api
-        .POST("/api/setups/{pk}/stop", {
-          params: { path: { pk: setup } },
-          body: { client },
-          keepalive: true,
-        })
-        .catch((error: Problem) => report(error));
-    giveUp.current = () => {
-      shelf.giveUp();
-      void stopRendering();
-    };
-    const leave = () => {
-      if (readDesk().rendering) void stopRendering();
-    };
-    addEventListener("pagehide", leave);
-    const stop = useDesk.subscribe((desk, before) => {
-      if (desk.mix && desk.mix !== before.mix) shelf.follow(desk.mix.layers);
-      if (
-        desk.draft !== before.draft ||
-        desk.mix !== before.mix ||
-        desk.solo !== before.solo ||
-        desk.figures !== before.figures ||
-        desk.preview !== before.preview
-      )
-        paintSoon();
-      if (desk.draft !== before.draft || desk.rendering !== before.rendering) focus();
-    });
-    const stopViews = usePreferences.subscribe(() => {
-      focus();
-      paintSoon();
-    });
-    focus();
-    const { mix } = readDesk();
-    if (mix) shelf.follow(mix.layers);
-    return () => {
-      removeEventListener("pagehide", leave);
-      leave();
-      stop();
-      stopViews();
-      shelf.close();
-      stopLens.abort();
-      cancelAnimationFrame(asked);
-      showing(null);
-    };
-  }, [setup, width, height, constants.curve, constants.octaves, constants.grey]);
+    const painting = new Painter(
+      canvas.current!,
+      setup,
+      { full: [width, height], curve, octaves, grey },
+      { waiting: (left, of) => setWaiting([left, of]), pieces: setPieces },
+    );
+    painter.current = painting;
+    return () => painting.close();
+  }, [setup, width, height, curve, octaves, grey]);
 
   return (
     <>
@@ -237,7 +73,7 @@ export function Frame({ constants }: { constants: Constants }) {
           )}
           {waiting[0] > 0 && (
             <div className="late absolute right-1 bottom-2">
-              <Button className="bg-ink/80 text-xs" onClick={() => giveUp.current()}>
+              <Button className="bg-ink/80 text-xs" onClick={() => painter.current?.giveUp()}>
                 Stop rendering
               </Button>
             </div>
@@ -267,9 +103,6 @@ export function Frame({ constants }: { constants: Constants }) {
     </>
   );
 }
-
-const edged = (bands: Figures["bands"], edges: Record<string, number>) =>
-  bands.map((b) => ({ ...b, low: edges[b.key] ?? b.low })).sort((a, b) => a.low - b.low);
 
 const PINNED: Record<string, string> = {
   "key-side": "key side",
