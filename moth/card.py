@@ -95,7 +95,7 @@ def level_card(setup, step="third"):
     >>> row["name"], row["dimmer"], row["side"]
     ('Key', 50.0, 'camera right')
     """
-    told = read_setup(setup, step=step)
+    readings = read_setup(setup, step=step)
     camera, curve = setup.cameras[0], curve_of(setup.cameras[0])
     face = anchor(setup)
     time = shutter_time(camera.shutter, camera.fps)
@@ -119,7 +119,7 @@ def level_card(setup, step="third"):
         f"Lens {camera.position[2]:.2f} m over the floor",
     ]
     rows = []
-    for unit, reading in zip(setup.units, told["units"], strict=True):
+    for unit, reading in zip(setup.units, readings["units"], strict=True):
         rows.append(
             {
                 "name": unit.name,
@@ -160,7 +160,7 @@ def level_card(setup, step="third"):
         )
     marks = [
         {k: m[k] for k in ("name", "lux", "footcandles", "stop_words", "against_words")}
-        for m in told["marks"]
+        for m in readings["marks"]
     ]
     sky = None
     windows = any(o.cover != "blackout" for o in setup.openings)
@@ -173,7 +173,7 @@ def level_card(setup, step="third"):
         "title": setup.title,
         "notes": setup.notes,
         "camera": lines,
-        "sentence": told["sentence"],
+        "sentence": readings["sentence"],
         "marks": marks,
         "units": rows,
         "grip": grip,

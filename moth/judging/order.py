@@ -158,7 +158,7 @@ class Bench:
     setup: Setup
     ready: LaidOut
     picture: Picture
-    told: dict
+    readings: dict
     want: Want
     step: str
 
@@ -254,7 +254,7 @@ def _own_light(bench):
     """Sources that belong to the place and are on: (id, what it brings to the key side [lx],
     whether it is dimmed).
     """
-    mark = next(m for m in bench.told["marks"] if m["id"] == "key-side")
+    mark = next(m for m in bench.readings["marks"] if m["id"] == "key-side")
     roles = {u.id: u for u in bench.setup.units}
     for name, lux in mark["by_unit"].items():
         unit = roles.get(name)
@@ -265,7 +265,7 @@ def _own_light(bench):
 def _keep(bench):
     fixed = {f.thing for f in bench.setup.fixed}
     windows = bool(fixed & {window_key(o) for o in bench.setup.openings})
-    mark = next(m for m in bench.told["marks"] if m["id"] == "key-side")
+    mark = next(m for m in bench.readings["marks"] if m["id"] == "key-side")
     open_: list[tuple[str, str]] = []
     kept: list[tuple[str, str]] = []
     for name, lux, dimmed in _own_light(bench):
@@ -322,7 +322,7 @@ def _fixed(bench):
 
 
 def _key(bench):
-    mark = next(m for m in bench.told["marks"] if m["id"] == "key-side")
+    mark = next(m for m in bench.readings["marks"] if m["id"] == "key-side")
     unit = bench.ready.key
     if mark["against_camera"] is None:
         return (
@@ -355,7 +355,7 @@ def _key(bench):
 
 
 def _fill(bench):
-    found = bench.told["ratios"]["combined"]
+    found = bench.readings["ratios"]["combined"]
     unit = _first(bench, "fill")
     if bench.ready.key is None:
         # A window is the key: then the picture tells the two sides apart, not a hand that shades a

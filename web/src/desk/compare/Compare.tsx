@@ -60,7 +60,7 @@ function Against({ close }: { close: () => void }) {
   );
   const [picked, setPicked] = useState<string | null>(null);
   const [mode, setMode] = useState<Mode>("beside");
-  const [found, setFound] = useState<{ key: string; told: Compared } | null>(null);
+  const [found, setFound] = useState<{ key: string; compared: Compared } | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [now, setNow] = useState(pictureNow);
@@ -83,7 +83,7 @@ function Against({ close }: { close: () => void }) {
         signal: stop.signal,
       }),
     )
-      .then((told) => setFound({ key: question, told }))
+      .then((compared) => setFound({ key: question, compared }))
       .catch((error: Problem) => {
         if (!stop.signal.aborted) setSaid(error.message);
       });
@@ -125,7 +125,7 @@ function Against({ close }: { close: () => void }) {
   const theirs =
     shot?.picture ??
     (other && `/api/setups/${other.id}/thumbnail.png?large=true&version=${other.version}`);
-  const rows = found?.key === question ? found.told.rows : null;
+  const rows = found?.key === question ? found.compared.rows : null;
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-end gap-2">

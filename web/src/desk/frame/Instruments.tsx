@@ -25,7 +25,7 @@ const GLOW = Uint8Array.from({ length: 400 }, (_, n) =>
 );
 const signed = (stops: number) => `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`;
 
-type Told = {
+type Measured = {
   high: number;
   low: number;
   spots: Record<"A" | "B", { code: number; stops: number; nits: number; luminance: number } | null>;
@@ -107,7 +107,7 @@ function Traces({
 }) {
   const wave = useRef<HTMLCanvasElement>(null),
     bars = useRef<HTMLCanvasElement>(null);
-  const [told, setTold] = useState<Told | null>(null);
+  const [measured, setMeasured] = useState<Measured | null>(null);
   const spots = useDesk((d) => d.spots);
   useEffect(() => {
     const table = Uint16Array.from(figures.table),
@@ -152,7 +152,10 @@ function Traces({
         const tall = 40 * (Math.sqrt(n) / most);
         plot.fillRect((k * COLUMNS) / ROWS, 40 - tall, COLUMNS / ROWS, tall);
       });
-      setTold({ ...lost(frame, clip, floor), spots: { A: read(frame, "A"), B: read(frame, "B") } });
+      setMeasured({
+        ...lost(frame, clip, floor),
+        spots: { A: read(frame, "A"), B: read(frame, "B") },
+      });
       performance.mark("instruments-drawn");
     });
   }, [constants, figures, mode, spots]);
@@ -163,7 +166,9 @@ function Traces({
   const part = (v: number) =>
     v < 0.0005 ? "0" : v < 0.01 ? (v * 100).toFixed(1) : (v * 100).toFixed(0);
   const both =
-    told?.spots.A && told.spots.B ? told.spots.A.luminance / told.spots.B.luminance : null;
+    measured?.spots.A && measured.spots.B
+      ? measured.spots.A.luminance / measured.spots.B.luminance
+      : null;
   return (
     <>
       <div className="relative">
@@ -202,20 +207,20 @@ function Traces({
         {figures.curve}: {figures.over.toFixed(1)} stops over grey, {figures.under.toFixed(1)} under
         to the noise.
       </p>
-      {told && (
+      {measured && (
         <p role="status" aria-label="Lost" className="text-xs">
-          <span className={told.high > 0.001 ? "text-fault" : "text-quiet"}>
-            clipped {part(told.high)} %
+          <span className={measured.high > 0.001 ? "text-fault" : "text-quiet"}>
+            clipped {part(measured.high)} %
           </span>
           <span className="text-quiet"> · </span>
-          <span className={told.low > 0.05 ? "text-fault" : "text-quiet"}>
-            in the noise {part(told.low)} %
+          <span className={measured.low > 0.05 ? "text-fault" : "text-quiet"}>
+            in the noise {part(measured.low)} %
           </span>
         </p>
       )}
       <div role="group" aria-label="Spots" className="grid gap-0.5 text-xs">
         {(["A", "B"] as const).map((key) => {
-          const seen = told?.spots[key];
+          const seen = measured?.spots[key];
           return (
             seen && (
               <p key={key}>
@@ -226,7 +231,7 @@ function Traces({
             )
           );
         })}
-        {both !== null && <Against a={told!.spots.A!} b={told!.spots.B!} />}
+        {both !== null && <Against a={measured!.spots.A!} b={measured!.spots.B!} />}
       </div>
     </>
   );

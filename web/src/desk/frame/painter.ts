@@ -22,7 +22,7 @@ type Tables = {
   paint: Palette;
 };
 
-type Told = {
+type Watcher = {
   /** How many layers are waited for, of how many. */
   waiting: (left: number, of: number) => void;
   /** What the strip of each light's part shows. */
@@ -76,7 +76,7 @@ export class Painter {
     canvas: HTMLCanvasElement,
     private setup: number,
     private constants: Pick<Constants, "full" | "curve" | "octaves" | "grey">,
-    private told: Told,
+    private watcher: Watcher,
   ) {
     const [width, height] = constants.full;
     this.size = [width, height];
@@ -88,7 +88,7 @@ export class Painter {
     this.monitor = Uint8Array.from(constants.curve);
     showing(canvas);
     this.shelf = new LayerShelf(setup, this.size, this.paintSoon, (left, of) => {
-      told.waiting(left, of);
+      watcher.waiting(left, of);
       setDesk({ rendering: left > 0 });
     });
     addEventListener("pagehide", this.leave);
@@ -184,7 +184,7 @@ export class Painter {
     const stripFor = parts.flatMap((p) => [p.layer, ...p.gain]);
     if (!usePreferences.getState().parts || same(stripFor, this.stripFor)) return;
     this.stripFor = stripFor;
-    this.told.pieces(
+    this.watcher.pieces(
       parts.map((p) => ({ id: p.id, small: small(p.layer, ...this.size), gain: p.gain })),
     );
   }

@@ -60,7 +60,7 @@ export function OrderColumn({ constants }: { constants: Constants }) {
           <StepRow
             key={step.key}
             step={step}
-            told={rows[at] ?? null}
+            judgement={rows[at] ?? null}
             open={open === step.key}
             first={at === 0}
             last={at === order.steps.length - 1}
@@ -81,7 +81,7 @@ export function OrderColumn({ constants }: { constants: Constants }) {
 
 type RowProps = {
   step: { key: string; state?: string; reason?: string };
-  told: Judgement | null;
+  judgement: Judgement | null;
   open: boolean;
   first: boolean;
   last: boolean;
@@ -91,7 +91,7 @@ type RowProps = {
 };
 
 function StepRow(props: RowProps) {
-  const { step, told, open, toggle } = props;
+  const { step, judgement, open, toggle } = props;
   return (
     <li
       className={`mb-0.5 rounded border ${open ? "border-lamp bg-raised" : "border-transparent"}`}
@@ -102,20 +102,20 @@ function StepRow(props: RowProps) {
         onClick={toggle}
         className="flex min-h-10 w-full items-center gap-2 rounded px-2 text-left hover:bg-raised"
       >
-        <Token state={step.state ?? "open"} met={told?.met ?? null} />
+        <Token state={step.state ?? "open"} met={judgement?.met ?? null} />
         <span className={`flex-1 ${step.state !== "open" ? "text-quiet" : ""}`}>
-          {told?.title ?? step.key}
+          {judgement?.title ?? step.key}
         </span>
         <span className="sr-only">
           {step.state === "done"
             ? "done"
             : step.state === "skipped"
               ? `skipped: ${step.reason}`
-              : told === null
+              : judgement === null
                 ? ""
-                : told.met
+                : judgement.met
                   ? "met"
-                  : told.met === null
+                  : judgement.met === null
                     ? "no check"
                     : "not yet"}
         </span>
@@ -125,10 +125,10 @@ function StepRow(props: RowProps) {
   );
 }
 
-function StepBody({ step, told, first, last, editable, next }: RowProps) {
+function StepBody({ step, judgement, first, last, editable, next }: RowProps) {
   const judging = useDesk((d) => d.inspecting);
   const [why, setWhy] = useState<string | null>(null);
-  const title = told?.title ?? step.key,
+  const title = judgement?.title ?? step.key,
     settled = step.state !== "open";
   function done() {
     mark(step.key, "done", title);
@@ -141,27 +141,27 @@ function StepBody({ step, told, first, last, editable, next }: RowProps) {
   }
   return (
     <div className="grid gap-1.5 px-2 pb-2 text-xs">
-      <p className="text-quiet">{told?.look}</p>
+      <p className="text-quiet">{judgement?.look}</p>
       <p
         role="status"
         aria-label={`${title}, check`}
         aria-busy={judging}
-        className={told?.met ? "text-calm" : "text-paper"}
+        className={judgement?.met ? "text-calm" : "text-paper"}
       >
-        {told
-          ? `${told.met ? "Met" : told.met === null ? "No check" : "Not yet"}: ${told.words}.`
+        {judgement
+          ? `${judgement.met ? "Met" : judgement.met === null ? "No check" : "Not yet"}: ${judgement.words}.`
           : "Looking…"}
       </p>
       {step.state === "skipped" && <p className="text-quiet">Skipped: {step.reason}</p>}
       {step.key === "note" && <Note disabled={!editable} />}
-      {editable && told?.unit && told.dimmer != null && !told.met && (
-        <Button disabled={judging} onClick={() => takeTo(told.unit!, told.dimmer!)}>
-          Take it to {(100 * told.dimmer).toFixed(0)} %
+      {editable && judgement?.unit && judgement.dimmer != null && !judgement.met && (
+        <Button disabled={judging} onClick={() => takeTo(judgement.unit!, judgement.dimmer!)}>
+          Take it to {(100 * judgement.dimmer).toFixed(0)} %
         </Button>
       )}
       {editable && !settled && why === null && (
         <div className="flex gap-1">
-          <Button look={told?.met ? "lamp" : "plain"} className="flex-1 px-1" onClick={done}>
+          <Button look={judgement?.met ? "lamp" : "plain"} className="flex-1 px-1" onClick={done}>
             Done
           </Button>
           <Button look="bare" className="flex-1 px-1" onClick={() => setWhy("")}>
