@@ -1,7 +1,8 @@
 """Many hands at once on two cores: python -m bench.load [--editors N] [--seconds S]
 
 Editors move lights in set-ups of their own: every move is looked at and stored. Beside them an idle
-person opens the shelf. Prints answers by status, and how long revisions and the shelf took.
+person opens the shelf. Prints answers by status, how long revisions and the shelf took, and how
+late ("lag") the clients' own process wakes.
 """
 
 import argparse
@@ -70,6 +71,14 @@ async def stand_by(client, until, took, answers):
         await asyncio.sleep(0.5)
 
 
+async def lag(until, took):
+    """How late this process itself wakes: it shares the cores with what it measures."""
+    while time.monotonic() < until:
+        start = time.perf_counter()
+        await asyncio.sleep(0.05)
+        took.setdefault("lag", []).append(time.perf_counter() - start - 0.05)
+
+
 def memory(server):
     """Resident memory of the server and of the engines that run [MB]."""
     mine = psutil.Process(server.process.pid).memory_info().rss / 1e6
@@ -89,7 +98,9 @@ async def run(server, editors, seconds):
     idle = await signed_in(server.url, "pilot", server.password)
     until = time.monotonic() + seconds
     hands = [edit(client, scene, k, until, took, answers) for k in range(editors)]
-    made, *_ = await asyncio.gather(asyncio.gather(*hands), stand_by(idle, until, took, answers))
+    made, *_ = await asyncio.gather(
+        asyncio.gather(*hands), stand_by(idle, until, took, answers), lag(until, took)
+    )
     for pk in made:
         await client.delete(f"/api/setups/{pk}")
     await client.aclose()
@@ -113,7 +124,7 @@ def main():
         for editors in args.editors:
             took, answers = asyncio.run(run(server, editors, args.seconds))
             mine, engine = memory(server)
-            for what in ("revision", "look", "shelf"):
+            for what in ("revision", "look", "shelf", "lag"):
                 values = took.get(what, [0.0])
                 codes = ", ".join(
                     f"{n} × {c}" for (w, c), n in sorted(answers.items()) if w == what

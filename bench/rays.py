@@ -66,7 +66,7 @@ def measure(size=(480, 270)):
         light = np.zeros((2, len(view.points), 3))
 
         def straight(emitter=source.emitters[0], light=light):
-            layers._add_lamp(world, view, emitter, *light, lambda: False)
+            layers._add_lamp(world, view, emitter, *light)
 
         def record(
             scene,

@@ -106,7 +106,7 @@ function SkyRows() {
   });
 }
 
-const switchLook = "min-w-10 px-0 text-xs";
+const switchLook = "min-w-10 px-0! text-xs";
 
 /** One unit in a line: its name and level, alone, off. Ten fit beside frame, plan and readings. */
 const Row = memo(function Row({
