@@ -1,3 +1,4 @@
+import { PolarFields } from "../plan/PolarFields";
 import { useState } from "react";
 import {
   api,
@@ -204,58 +205,16 @@ function Piece({
         ))}
       </div>
       {polar && (
-        <div className="grid grid-cols-4 gap-1.5">
-          <NumberField
-            label="Off lens"
-            unit="°"
-            value={polar.angle}
-            step={5}
-            min={-180}
-            max={180}
-            disabled={disabled}
-            onChange={(angle) => put("angle", () => placeGrip(piece.id, () => ({ angle })))}
-          />
-          <NumberField
-            label="Above eyes"
-            unit="°"
-            value={polar.height}
-            step={5}
-            min={-85}
-            max={85}
-            disabled={disabled}
-            onChange={(height) =>
-              put("height angle", () => placeGrip(piece.id, () => ({ height })))
-            }
-          />
-          <NumberField
-            label="To the face"
-            unit={length.unit}
-            digits={2}
-            value={length.show(polar.distance)}
-            step={0.1}
-            min={0.2}
-            max={60}
-            disabled={disabled}
-            onChange={(d) =>
-              put("distance", () => placeGrip(piece.id, () => ({ distance: length.take(d) })))
-            }
-          />
-          <NumberField
-            label="Over floor"
-            unit={length.unit}
-            digits={2}
-            value={length.show(piece.position[2]!)}
-            step={0.1}
-            min={0.02}
-            max={60}
-            disabled={disabled}
-            onChange={(z) =>
-              put("height", () =>
-                carry(piece.id, [piece.position[0]!, piece.position[1]!, length.take(z)]),
-              )
-            }
-          />
-        </div>
+        <PolarFields
+          polar={polar}
+          height={piece.position[2]!}
+          lowest={0.02}
+          disabled={disabled}
+          place={(words, to) => put(words, () => placeGrip(piece.id, () => to))}
+          lift={(words, z) =>
+            put(words, () => carry(piece.id, [piece.position[0]!, piece.position[1]!, z]))
+          }
+        />
       )}
       {piece.kind === "blinds" && (
         <div className="grid grid-cols-2 gap-1.5">

@@ -1,3 +1,4 @@
+import { PolarFields } from "../plan/PolarFields";
 import { useRef, useState } from "react";
 import type { Constants, Head, Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
@@ -236,58 +237,19 @@ function Levels({
 }
 
 function Place({ unit, disabled }: { unit: Unit; disabled: boolean }) {
-  const length = useLength();
   useDesk((d) => d.look); // the face the words are measured from comes with the look
   const polar = polarOf(unit);
   if (!polar) return null;
   const put = (words: string, change: () => void) => nudge(change, `${unit.name} ${words}`);
   return (
-    <div className="grid grid-cols-4 gap-1.5">
-      <NumberField
-        label="Off lens"
-        unit="°"
-        value={polar.angle}
-        step={5}
-        min={-180}
-        max={180}
-        disabled={disabled}
-        onChange={(angle) => put("angle", () => placePolar(unit.id, () => ({ angle })))}
-      />
-      <NumberField
-        label="Above eyes"
-        unit="°"
-        value={polar.height}
-        step={5}
-        min={-85}
-        max={85}
-        disabled={disabled}
-        onChange={(height) => put("height angle", () => placePolar(unit.id, () => ({ height })))}
-      />
-      <NumberField
-        label="To the face"
-        unit={length.unit}
-        digits={2}
-        value={length.show(polar.distance)}
-        step={0.1}
-        min={0.2}
-        max={60}
-        disabled={disabled}
-        onChange={(d) =>
-          put("distance", () => placePolar(unit.id, () => ({ distance: length.take(d) })))
-        }
-      />
-      <NumberField
-        label="Over floor"
-        unit={length.unit}
-        digits={2}
-        value={length.show(unit.position[2])}
-        step={0.1}
-        min={0.1}
-        max={60}
-        disabled={disabled}
-        onChange={(z) => put("height", () => setHeight(unit.id, length.take(z)))}
-      />
-    </div>
+    <PolarFields
+      polar={polar}
+      height={unit.position[2]}
+      lowest={0.1}
+      disabled={disabled}
+      place={(words, to) => put(words, () => placePolar(unit.id, () => to))}
+      lift={(words, z) => put(words, () => setHeight(unit.id, z))}
+    />
   );
 }
 
