@@ -9,6 +9,7 @@ from moth.engine.cores import shared_out
 from moth.transport import layers, sources, view_of
 from moth.transport import visibility as visibility_module
 from moth.transport.kernels import shadow_rays
+from moth.transport.operands import Spots, room_for
 from moth.world import build_world
 
 DEMO = "inkwell/setups/demo/keeper-instrument-room.json"
@@ -32,26 +33,10 @@ def rate(count=400_000):
     view = view_of(world, setup, setup.cameras[0], (640, 360))
     emitter = sources(setup)[0].emitters[0]
     chosen = np.arange(0, len(view.points), max(1, 4 * len(view.points) // count))
-    m = 4 * len(chosen)
-    rays = (
-        np.empty((m, 3), np.float32),
-        np.empty((m, 3), np.float32),
-        np.empty(m, np.float32),
-        np.empty(m),
-    )
-    shadow_rays(
-        view.points,
-        view.normals,
-        chosen,
-        view.pixel,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        0,
-        4,
-        *rays,
-    )
-    return m / 1e6 / best(lambda: world.rays.visible(*rays[:3]))
+    spots = Spots(view.points, view.normals, view.pixel)
+    rays = room_for(4 * len(chosen))
+    shadow_rays(spots, chosen, emitter.face, 0, 4, rays)
+    return 4 * len(chosen) / 1e6 / best(lambda: world.rays.visible(*rays[:3]))
 
 
 def measure(size=(480, 270)):
@@ -68,48 +53,13 @@ def measure(size=(480, 270)):
         def straight(emitter=source.emitters[0], light=light):
             layers._add_lamp(world, view, emitter, *light)
 
-        def record(
-            scene,
-            cloths,
-            points,
-            normals,
-            chosen,
-            seeds,
-            frame,
-            table,
-            face,
-            first,
-            count,
-            lit,
-            total,
-            calls=calls,
-            original=original,
-        ):
-            m = len(chosen) * count
-            rays = (
-                np.empty((m, 3), np.float32),
-                np.empty((m, 3), np.float32),
-                np.empty(m, np.float32),
-                np.empty(m),
-            )
-            shadow_rays(points, normals, chosen, seeds, frame, table, face, first, count, *rays)
-            asked = rays[3] > 0
+        def record(obstacles, spots, chosen, lamp, samples, seen, calls=calls, original=original):
+            first, count = samples
+            rays = room_for(len(chosen) * count)
+            shadow_rays(spots, chosen, lamp, first, count, rays)
+            asked = rays.weights > 0
             calls.append([part[asked] for part in rays[:3]])
-            original(
-                scene,
-                cloths,
-                points,
-                normals,
-                chosen,
-                seeds,
-                frame,
-                table,
-                face,
-                first,
-                count,
-                lit,
-                total,
-            )
+            original(obstacles, spots, chosen, lamp, samples, seen)
 
         visibility_module.see_face = record
         try:

@@ -59,6 +59,12 @@ def _walls(setup):
     return out
 
 
+def _frame(face):
+    """A lit face as the references read it: kind, centre, right, up, forward, half sizes."""
+    half = [face.half_width, face.half_height]
+    return np.concatenate([[face.kind], face.centre, face.right, face.up, face.forward, half])
+
+
 def export(name, path):
     """Write one rig as path.npz.
 
@@ -115,10 +121,10 @@ def export(name, path):
                 for m in (s.material for s in sheets)
             ]
         ).reshape(-1, 11),
-        lamps=np.array([e.frame for e in emitters]).reshape(-1, 15),
-        peak=np.array([float(e.table[0, 0]) for e in emitters]),
+        lamps=np.array([_frame(e.face) for e in emitters]).reshape(-1, 15),
+        peak=np.array([float(e.face.table[0, 0]) for e in emitters]),
         tables=(
-            np.array([e.table[0] for e in emitters]).reshape(len(emitters), -1)
+            np.array([e.face.table[0] for e in emitters]).reshape(len(emitters), -1)
             if emitters
             else np.zeros((0, 1))
         ),

@@ -6,5 +6,5 @@ import sys
 from .apart import serve
 
 if __name__ == "__main__":
-    os.nice(int(os.environ.get("INKWELL_ENGINE_NICE", "0")))
+    os.nice(int(os.environ.get("INKWELL_ENGINE_NICE", "10")))
     serve(sys.argv[1], sys.stdin.buffer.read())

@@ -84,7 +84,7 @@ def faults_of(setup, unit, world, light, carried, full):
                 f"{piece.name} is lit on the side turned away from the face: turn it, or the lamp."
             )
     emitter = light.emitters[0]
-    straight = float(emitter.table.max()) / max(float(((face - place) ** 2).sum()), 0.01)
+    straight = float(emitter.face.table.max()) / max(float(((face - place) ** 2).sum()), 0.01)
     if full < DARK_SHARE * straight and not found:
         found.append(
             "Next to nothing of this lamp reaches the face: it is aimed at"

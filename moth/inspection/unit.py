@@ -84,7 +84,8 @@ def _apparent(setup, light, origin):
     distance = float(np.linalg.norm(to))
     if not len(origin.cells):
         emitter = light.emitters[0]
-        right, up, forward = emitter.frame[4:7], emitter.frame[7:10], emitter.frame[10:13]
+        lit = emitter.face
+        right, up, forward = emitter.vectors
         line = face - emitter.centre
         slant = (
             1.0
@@ -92,8 +93,8 @@ def _apparent(setup, light, origin):
             else max(abs(float(forward @ line)) / np.linalg.norm(line), 0.1)
         )
         return (
-            2 * emitter.frame[13] * (slant if abs(right @ line) > abs(up @ line) else 1),
-            2 * emitter.frame[14],
+            2 * lit.half_width * (slant if abs(right @ line) > abs(up @ line) else 1),
+            2 * lit.half_height,
             distance,
         )
     across = np.array([-to[1], to[0], 0.0])
@@ -230,7 +231,7 @@ def _grip_on_way(setup, world, light, carried):
     found = {world.sheets[k].piece for k, _, _ in carried}
     for emitter in light.emitters:
         if emitter.via is not None and not emitter.through:
-            found |= {s.piece for s in world.sheets if np.array_equal(s.row, emitter.via)}
+            found |= {s.piece for s in world.sheets if s.pane == emitter.via}
     return [piece.id for at, piece in enumerate(setup.grip) if at in found]
 
 
@@ -254,11 +255,11 @@ def _wall_stage(world, light, origin):
         g
         for g in light.glows
         if g.sheet < 0
-        and len(g.cells) == len(origin.cells)
-        and np.allclose(g.cells[:, :3], origin.cells)
+        and len(g.cells.middle) == len(origin.cells)
+        and np.allclose(g.cells.middle, origin.cells)
     )
     level = float((light.lit[glow.patches] @ LUMINANCE).max())
-    normal = glow.cells[0, 3:6]
+    normal = glow.cells.normal[0]
     name = "the ceiling" if normal[2] < -0.5 else "the floor" if normal[2] > 0.5 else "the wall"
     return name, "paint", origin.place, level, 0.0
 
@@ -316,7 +317,7 @@ def _cost(setup, unit, surfaces, light, full, step):
     ]
     length = max(sum(float(np.linalg.norm(b - a)) for a, b in pairwise(places)), NEAREST)
     emitter = light.emitters[0]
-    straight = float(emitter.table[0, 0]) / length**2
+    straight = float(emitter.face.table[0, 0]) / length**2
     if straight <= 0:
         # A beam that is dark on its axis has nothing to be told against.
         return None

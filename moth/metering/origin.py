@@ -29,17 +29,18 @@ class Origin:
 
 def cell_power(glow, face):
     """What each cell of a glow sends to a place, were nothing in the way [lx, shape (k,)]."""
-    away = glow.cells[:, :3] - face
+    cells = glow.cells
+    away = cells.middle - face
     distance = np.maximum(np.linalg.norm(away, axis=1), 1e-6)
-    cosine = np.maximum(-(glow.cells[:, 3:6] * away).sum(1) / distance, 0)
-    kappa = np.maximum(glow.beam[:, 3], 1e-3)
+    cosine = np.maximum(-(cells.normal * away).sum(1) / distance, 0)
+    kappa = np.maximum(cells.kappa, 1e-3)
     density = (
         kappa
         / (2 * np.pi * (1 - np.exp(-2 * kappa)))
-        * np.exp(kappa * (-(glow.beam[:, :3] * away).sum(1) / distance - 1))
+        * np.exp(kappa * (-(cells.axis * away).sum(1) / distance - 1))
     )
     return (
-        glow.flux @ LUMINANCE * cosine + glow.beam[:, 4:7] @ LUMINANCE * density * (cosine > 0)
+        cells.flux @ LUMINANCE * cosine + cells.power @ LUMINANCE * density * (cosine > 0)
     ) / distance**2
 
 
@@ -97,7 +98,7 @@ def _origin(keyed):
     for key, glows in groups.items():
         power = np.concatenate([cell_power(g, face) for g in glows])
         if power.sum() > most:
-            cells = np.concatenate([g.cells[:, :3] for g in glows])
+            cells = np.concatenate([g.cells.middle for g in glows])
             middle = world.sheets[key].centre if key >= 0 else power @ cells / power.sum()
             most, best = (
                 float(power.sum()),

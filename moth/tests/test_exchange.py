@@ -370,11 +370,13 @@ def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(mater
     )
 
     glows = [
-        g for g in light_of(world, sources(scene)[0]).glows if g.has_beam and g.cells[0, 4] < 0
+        g
+        for g in light_of(world, sources(scene)[0]).glows
+        if g.has_beam and g.cells.normal[0, 1] < 0
     ]
     got = sum(
-        lobe(np.maximum(glow.beam[:, 3], 1e-3), ways @ glow.beam[:, :3].T)
-        @ (glow.beam[:, 4:7] @ LUMINANCE)
+        lobe(np.maximum(glow.cells.kappa, 1e-3), ways @ glow.cells.axis.T)
+        @ (glow.cells.power @ LUMINANCE)
         for glow in glows
     )
 
@@ -383,7 +385,7 @@ def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(mater
         for k in np.meshgrid((np.arange(24) + 0.5) / 24 - 0.5, (np.arange(24) + 0.5) / 24 - 0.5)
     )
     exact = 0
-    for cell in np.unique(np.concatenate([g.cells[:, :3] for g in glows]).round(6), axis=0):
+    for cell in np.unique(np.concatenate([g.cells.middle for g in glows]).round(6), axis=0):
         came = cell - np.stack([3 + x, np.full(len(x), 4.3), 1.5 + z], 1)
         far = np.linalg.norm(came, axis=1)
         came /= far[:, None]

@@ -3,30 +3,25 @@
 import numpy as np
 import pytest
 
-from moth.transport.glow import glow_rays, shine
+from moth.transport.glow import glow_rays, matte, shine
+from moth.transport.operands import Cells, room_for
 
 SIDE, RADIOSITY = 0.3, 1.0
-CELL = np.array([[0, 0, 0, 0, 0, 1, SIDE / 2, 0, 0, 0, SIDE / 2, 0]], float)
-FLUX = np.full((1, 3), RADIOSITY * SIDE**2 / np.pi)
+CELL = Cells(
+    np.zeros((1, 3)),
+    np.array([[0, 0, 1.0]]),
+    np.array([[SIDE / 2, 0, 0]]),
+    np.array([[0, SIDE / 2, 0]]),
+    np.full((1, 3), RADIOSITY * SIDE**2 / np.pi),
+    np.zeros((1, 3)),
+    np.zeros(1),
+    np.zeros((1, 3)),
+)
 
 
 def ours(place, normal, dome):
     out, sheen = np.zeros((1, 3)), np.zeros((1, 3))
-    shine(
-        np.atleast_2d(place),
-        np.atleast_2d(normal),
-        np.atleast_2d(normal),
-        np.array([-1]),
-        np.zeros(1),
-        np.zeros(1),
-        dome,
-        CELL,
-        FLUX,
-        np.zeros((1, 8)),
-        False,
-        out,
-        sheen,
-    )
+    shine(matte(np.atleast_2d(place), np.atleast_2d(normal)), dome, CELL, out, sheen)
     return out[0, 0]
 
 
@@ -76,25 +71,7 @@ def test_a_cell_lights_neither_itself_nor_its_own_back(off, normal, dome):
     taken all its light.
     """
     assert ours(np.array([0.03, 0.02, off]), np.array(normal, float), dome) == 0
-    origins, directions, distances, weights = (
-        np.empty((8, 3), np.float32),
-        np.empty((8, 3), np.float32),
-        np.empty(8, np.float32),
-        np.empty(8, np.float32),
-    )
-    glow_rays(
-        np.array([[0.03, 0.02, off]]),
-        np.array([normal], float),
-        dome,
-        CELL,
-        FLUX,
-        np.zeros((1, 8)),
-        False,
-        8,
-        1,
-        origins,
-        directions,
-        distances,
-        weights,
-    )
-    assert not weights.any()
+    rays = room_for(8)
+    spots = np.array([[0.03, 0.02, off]]), np.array([normal], float)
+    glow_rays(spots, dome, CELL, 8, 1, rays)
+    assert not rays.weights.any()

@@ -61,7 +61,7 @@ def test_rectangle_parallel_over_its_corner(width, height):
     ) / (2 * math.pi)
     expected = math.pi / (width * height) * factor
     lamp = above(RECTANGLE, (width, height))
-    right, up = lamp.frame[4:7], lamp.frame[7:10]
+    right, up, _ = lamp.vectors
     corner = right * width / 2 + up * height / 2
     assert lux(lamp, (corner[0], corner[1], 0)) == pytest.approx(expected, rel=0.005)
 
@@ -91,7 +91,7 @@ def test_rectangle_anywhere_matches_the_polygon_formula(
     width, height, x, y, distance, tilt_x, tilt_y
 ):
     lamp = above(RECTANGLE, (width, height), distance)
-    right, up = lamp.frame[4:7], lamp.frame[7:10]
+    right, up, _ = lamp.vectors
     corners = np.array(
         [
             [0, 0, distance] + i * right * width / 2 + j * up * height / 2

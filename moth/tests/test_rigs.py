@@ -618,7 +618,7 @@ def test_a_lamp_that_stands_across_a_cloth_lights_it_from_both_sides():
     ]
     sent = [
         sum(
-            float(g.beam[:, 4:7].sum())
+            float(g.cells.power.sum())
             for g in light.glows
             if g.sheet == 0 and p.side[g.patches[0]] == side
         )

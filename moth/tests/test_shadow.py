@@ -11,6 +11,7 @@ from moth.tests.scenes import BLACK_ROOM, data, setup, ways
 from moth.transport import build_emitter, receive, render_layer, sources, view_of
 from moth.transport.kernels import see_face, unshadowed
 from moth.transport.nodes import picture_nodes
+from moth.transport.operands import Obstacles, Seen, Shading, Spots
 from moth.transport.visibility import visibility
 from moth.world import build_world
 
@@ -145,24 +146,12 @@ def test_shade_on_a_face_is_that_of_very_many_rays(unit, most):
     )
     facing = np.flatnonzero(((emitter.centre - view.points) * view.normals).sum(1) > 0)
     part, rays = visibility(world, view, emitter, facing)
-    lit, total = np.zeros(len(view.points)), np.zeros(len(view.points))
-    see_face(
-        world.solid.triangles.together,
-        world.cloths,
-        view.points,
-        view.normals,
-        facing,
-        view.pixel,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        0,
-        400,
-        lit,
-        total,
-    )
+    seen = Seen(np.zeros(len(view.points)), np.zeros(len(view.points)))
+    obstacles = Obstacles(world.solid.triangles.together, world.cloths)
+    spots = Spots(view.points, view.normals, view.pixel)
+    see_face(obstacles, spots, facing, emitter.face, (0, 400), seen)
     lux = unshadowed_lux(view, emitter)
-    wanted = np.divide(lit, total, out=np.zeros(len(lit)), where=total > 0)
+    wanted = np.divide(seen.lit, seen.total, out=np.zeros(len(lux)), where=seen.total > 0)
     error = np.bincount(view.pixel, view.weight * lux * (part - wanted), 320 * 180)
     assert np.sqrt((error**2).mean()) / np.average(lux * wanted, weights=view.weight) < most
     assert rays / len(facing) < 8
@@ -172,20 +161,8 @@ def unshadowed_lux(view, emitter):
     """Level at each point if nothing stood in the way, by many points of the lamp."""
     plain, sheen = np.zeros(len(view.points)), np.zeros(len(view.points))
     none = np.zeros(int(view.finish.max()) + 1)
-    unshadowed(
-        view.points,
-        view.normals,
-        view.toward,
-        view.finish,
-        none,
-        none,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        *picture_nodes(emitter),
-        plain,
-        sheen,
-    )
+    shading = Shading(view.points, view.normals, view.toward, view.finish, none, none)
+    unshadowed(shading, emitter.face, picture_nodes(emitter), plain, sheen)
     return plain
 
 

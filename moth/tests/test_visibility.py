@@ -12,6 +12,7 @@ from moth.tests.scenes import setup
 from moth.transport import build_emitter, view_of
 from moth.transport.arrival import arrive
 from moth.transport.kernels import fold, rays_to, see_face, shadow_rays
+from moth.transport.operands import Obstacles, Seen, Spots, room_for
 from moth.transport.visibility import visibility
 from moth.world import build_world
 
@@ -34,25 +35,23 @@ def wall_scene(size=(320, 180), unit=PANEL, camera=WALL_CAMERA, **more):
     return world, view, build_emitter(scene.units[0]), np.flatnonzero(view.points[:, 1] < 0.01)
 
 
+def places_of(world, view):
+    """What stands in the way, and a picture's points."""
+    return (
+        Obstacles(world.solid.triangles.together, world.cloths),
+        Spots(view.points, view.normals, view.pixel),
+    )
+
+
+def nothing_yet(view):
+    return Seen(np.zeros(len(view.points)), np.zeros(len(view.points)))
+
+
 def very_many(world, view, emitter, chosen, count=300):
     """Part of the lamp that points see, by so many rays each."""
-    lit, total = np.zeros((2, len(view.points)))
-    see_face(
-        world.solid.triangles.together,
-        world.cloths,
-        view.points,
-        view.normals,
-        chosen,
-        view.pixel,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        0,
-        count,
-        lit,
-        total,
-    )
-    return lit[chosen] / total[chosen]
+    seen = nothing_yet(view)
+    see_face(*places_of(world, view), chosen, emitter.face, (0, count), seen)
+    return seen.lit[chosen] / seen.total[chosen]
 
 
 @pytest.mark.parametrize("material", ["net-single", "grid-full", "duvetyne"])
@@ -74,33 +73,17 @@ def test_rays_at_once_are_rays_by_arrays(material):
             }
         ],
     )
-    fused, summed = np.zeros((2, len(view.points))), np.zeros((2, len(view.points)))
-    lamp = emitter.frame, emitter.table, emitter.face
-    see_face(
-        world.solid.triangles.together,
-        world.cloths,
-        view.points,
-        view.normals,
-        wall,
-        view.pixel,
-        *lamp,
-        2,
-        5,
-        *fused,
-    )
-    m = len(wall) * 5
-    rays = (
-        np.empty((m, 3), np.float32),
-        np.empty((m, 3), np.float32),
-        np.empty(m, np.float32),
-        np.empty(m),
-    )
-    shadow_rays(view.points, view.normals, wall, view.pixel, *lamp, 2, 5, *rays)
-    fold(wall, 5, arrive(world, emitter, *rays[:3]), rays[3], *summed)
-    np.testing.assert_allclose(fused[1], summed[1], rtol=1e-6)
+    fused, summed = nothing_yet(view), nothing_yet(view)
+    obstacles, spots = places_of(world, view)
+    see_face(obstacles, spots, wall, emitter.face, (2, 5), fused)
+    rays = room_for(len(wall) * 5)
+    shadow_rays(spots, wall, emitter.face, 2, 5, rays)
+    arrived = arrive(world, emitter, rays.origins, rays.directions, rays.distances)
+    fold(wall, 5, arrived, rays.weights, summed)
+    np.testing.assert_allclose(fused.total, summed.total, rtol=1e-6)
     # A ray by the very edge of a cloth may pass for one and not for the other.
-    assert np.isclose(fused[0], summed[0], rtol=1e-4).mean() > 0.995
-    past = fused[0][wall] / fused[1][wall]
+    assert np.isclose(fused.lit, summed.lit, rtol=1e-4).mean() > 0.995
+    past = fused.lit[wall] / fused.total[wall]
     assert past.max() == pytest.approx(1) and past.min() == pytest.approx(
         {"net-single": 0.71}.get(material, 0), abs=0.01
     )
@@ -234,28 +217,14 @@ def test_places_of_a_group_fill_the_face_evenly():
     count, groups = 24, 40
     points = np.tile([3.0, 2.0, 1.5], (count * groups, 1))
     normals = np.tile([0.0, 1.0, 0.0], (count * groups, 1))
-    origins, directions = np.empty((2, count * groups, 3), np.float32)
-    distances, weights = np.empty(count * groups, np.float32), np.empty(count * groups)
-    rays_to(
-        points,
-        normals,
-        count,
-        7,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        origins,
-        directions,
-        distances,
-        weights,
-    )
-    places = (origins + directions * distances[:, None] - emitter.centre).reshape(groups, count, 3)[
-        :, :, [0, 2]
-    ]
-    half = emitter.frame[13:15].max()
+    rays = room_for(count * groups)
+    rays_to(points, normals, count, 7, emitter.face, rays)
+    met = rays.origins + rays.directions * rays.distances[:, None]
+    places = (met - emitter.centre).reshape(groups, count, 3)[:, :, [0, 2]]
+    half = emitter.half
     assert np.abs(places.mean(1)).max() < 0.2 * half
     np.testing.assert_allclose(places.reshape(-1, 2).std(0), half / np.sqrt(3), rtol=0.03)
-    assert (weights > 0).all()
+    assert (rays.weights > 0).all()
 
 
 def test_work_is_given_up_between_parts():

@@ -306,8 +306,8 @@ def test_every_head_can_be_hung_and_its_nodes_are_whole(head):
         assert (
             nodes[:, 2].sum() == pytest.approx(1) and nodes.min() >= 0 and nodes[:, :2].max() <= 1
         )
-    assert emitter.table.max() == pytest.approx(HEADS[head].distribution.peak, rel=1e-3)
-    assert (emitter.table >= 0).all() and emitter.area > 0
+    assert emitter.face.table.max() == pytest.approx(HEADS[head].distribution.peak, rel=1e-3)
+    assert (emitter.face.table >= 0).all() and emitter.area > 0
 
 
 def test_disc_nodes_find_the_second_moment():

@@ -10,8 +10,9 @@ from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
 from ..engine.caching import Keyed, cached, content_hash
-from .glow import glow_visibility, shine
+from .glow import glow_visibility, matte, shine
 from .kernels import OFF_SURFACE
+from .operands import Grid
 from .points import receive
 from .walks import hemisphere, walk
 from .ways import LAMP, MIRROR, ROOM, Route, Way
@@ -20,7 +21,6 @@ METER_RAYS = 8192
 GATHER_RAYS = 160
 STEP = {192: 4, 480: 4, 640: 5}
 """Pixels between gathering points on even surfaces, by the width of the picture."""
-_NONE = np.zeros(1)
 
 
 @cached("views of meters")
@@ -77,22 +77,7 @@ def meter_light(world, light, place):
         )
     for k, glow in enumerate(light.glows):
         out, nothing = np.zeros((1, 3)), np.zeros((1, 3))
-        shine(
-            position,
-            direction,
-            direction,
-            np.full(1, -1),
-            _NONE,
-            _NONE,
-            dome,
-            glow.cells,
-            glow.flux,
-            glow.beam,
-            glow.has_beam,
-            out,
-            nothing,
-            4,
-        )
+        shine(matte(position, direction), dome, glow.cells, out, nothing, 4)
         if out.max() > 0:
             out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
         add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else ROOM, out[0])
@@ -147,14 +132,13 @@ def _spread(values, neighbours, shares, out):
 
 
 @njit(nogil=True, cache=True)
-def _weigh(
-    points, normals, pixel, past, toward_depth, width, height, step, grid, neighbours, shares
-):
+def _weigh(places, past, step, gathering, neighbours, shares):
     """Weights of the four gathering points round each shading point; the sum of each, before it is
     made one.
 
-    grid: (cloths on the way, grid places) gathering points.
+    places: Grid; gathering: (cloths on the way, grid places) gathering points.
     """
+    points, normals, toward_depth, pixel, _, width, height = places
     columns = (width + step - 1) // step
     rows = (height + step - 1) // step
     sums = np.zeros(len(points))
@@ -165,7 +149,7 @@ def _weigh(
         total = 0.0
         for k in range(4):
             cx, cy = min(max(x0 + k % 2, 0), columns - 1), min(max(y0 + k // 2, 0), rows - 1)
-            j = grid[past[i], cy * columns + cx]
+            j = gathering[past[i], cy * columns + cx]
             fx = max(1 - abs(gx - cx), 0.15)
             fy = max(1 - abs(gy - cy), 0.15)
             neighbours[i, k] = j
@@ -214,20 +198,9 @@ def _ambient(keyed):
     grid = first[:, (ys[:, None] * width + xs[None]).ravel()]
     n = len(view.points)
     neighbours, shares = np.zeros((n, 4), np.int64), np.zeros((n, 4))
-    depth = np.linalg.norm(view.points - view.origin, axis=1)
-    sums = _weigh(
-        view.points,
-        view.normals,
-        view.pixel,
-        view.past,
-        depth,
-        width,
-        height,
-        step,
-        grid,
-        neighbours,
-        shares,
-    )
+    depth = view.reach
+    places = Grid(view.points, view.normals, depth, view.pixel, view.single, width, height)
+    sums = _weigh(places, view.past, step, grid, neighbours, shares)
     alone = np.flatnonzero(sums < 0.02)
     # Points on edges and small things gather for themselves: one for all alike in two by two
     # pixels.

@@ -6,8 +6,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from .emitters import POINT
+from ..world import triple
 from .kernels import mirrored_legs
+from .operands import Legs
 
 
 def arrive(world, emitter, origins, directions, distances):
@@ -35,17 +36,21 @@ def arrive(world, emitter, origins, directions, distances):
             else world.clear(origins, directions, distances)
         )
     n = len(distances)
-    hits, turned = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
-    first, rest = np.empty(n, np.float32), np.empty(n, np.float32)
-    mirrored_legs(origins, directions, distances, emitter.via, hits, turned, first, rest)
+    legs = Legs(
+        np.empty((n, 3), np.float32),
+        np.empty((n, 3), np.float32),
+        np.empty(n, np.float32),
+        np.empty(n, np.float32),
+    )
+    mirrored_legs(origins, directions, distances, emitter.via, legs)
     part = np.zeros(n, np.float32)
-    met = np.flatnonzero(first > 0)
+    met = np.flatnonzero(legs.first > 0)
     if not len(met):
         return part
-    part[met] = world.clear(origins[met], directions[met], first[met])
+    part[met] = world.clear(origins[met], directions[met], legs.first[met])
     if not emitter.through:
         on = met[part[met] > 0]
-        part[on] *= world.clear(hits[on], turned[on], rest[on]) * emitter.via[15]
+        part[on] *= world.clear(legs.hits[on], legs.turned[on], legs.rest[on]) * emitter.via.mirror
     return part
 
 
@@ -85,18 +90,22 @@ def _lights(emitter, sheet):
     )
     # A mirror may stand in the lamp itself.
     toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.frame[10:13], 0)) * (
-        emitter.table.shape[1] - 1
-    )
-    return bool((emitter.table[:, at.astype(int)] > 1e-6 * emitter.table.max()).any())
+    table = emitter.face.table
+    at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.face.forward, 0)) * (table.shape[1] - 1)
+    return bool((table[:, at.astype(int)] > 1e-6 * table.max()).any())
 
 
 def _image(emitter, sheet):
-    frame = emitter.frame.copy()
-    n = sheet.normal
-    frame[1:4] -= 2 * ((frame[1:4] - sheet.centre) @ n) * n
-    for k in (4, 7, 10):
-        frame[k : k + 3] -= 2 * (frame[k : k + 3] @ n) * n
-    if emitter.kind == POINT:
-        frame[13:15] = 0
-    return replace(emitter, frame=frame, via=sheet.row)
+    face, n = emitter.face, sheet.normal
+
+    def turned(v, about=0.0):
+        v = np.asarray(v) - about
+        return triple(about + v - 2 * (v @ n) * n)
+
+    image = face._replace(
+        centre=turned(face.centre, sheet.centre),
+        right=turned(face.right),
+        up=turned(face.up),
+        forward=turned(face.forward),
+    )
+    return replace(emitter, face=image, via=sheet.pane)

@@ -1,15 +1,15 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
-from ..world import axes
+from ..world import Pane, axes, triple
+from .operands import BALL, DISC, POINT, RECTANGLE, LitFace
 
-POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
 EVEN = np.ones((1, 1))
 TABLE_STEPS = 1440
 """Intervals of the table in use, even in the sine of half the vertical angle: a square root finds
@@ -19,36 +19,72 @@ the place, no arc cosine.
 
 @dataclass(frozen=True)
 class Emitter:
-    """A lit face: every part of it sends the same share of the intensity."""
+    """A lit face in a world, or its image in a mirror."""
 
-    frame: np.ndarray
-    """Shape (15,): kind, centre (3) [m], right (3), up (3), forward (3), half width, half height
-    [m].
-    """
-    table: np.ndarray
-    """Shape (m, TABLE_STEPS + 1): candela over turn (m rows over 360 deg, or 1) and sin(vertical
-    angle / 2), 0..1.
-    """
-    face: np.ndarray = field(default_factory=lambda: EVEN)
-    """(k, k) brightness over the face against its mean, along right and up."""
-    via: np.ndarray | None = None
-    """Row of the mirror this is the image in, or of the window the sun comes through."""
+    face: LitFace
+    via: Pane | None = None
+    """The mirror this is the image in, or the window the sun comes through."""
     through: bool = False
     """Whether `via` is an opening, past which nothing stands in the way, and not a mirror."""
 
     @property
     def kind(self):
-        return int(self.frame[0])
+        return self.face.kind
 
     @property
     def centre(self):
-        return self.frame[1:4]
+        return np.array(self.face.centre)
+
+    @property
+    def vectors(self):
+        """(3, 3): right, up and forward."""
+        return np.array([self.face.right, self.face.up, self.face.forward])
 
     @property
     def area(self):
-        """Of the lit face seen from the front [m^2]; a point is given a 1 cm disc to be seen by."""
-        a, b = max(self.frame[13], 0.005), max(self.frame[14], 0.005)
-        return float(4 * a * b if self.kind == RECTANGLE else np.pi * a * b)
+        return self.face.area
+
+    @property
+    def half(self):
+        """The longer half side [m]."""
+        return max(self.face.half_width, self.face.half_height)
+
+
+def lit_face(kind, centre, vectors, size, table, pattern=EVEN):
+    """A lit face from its place.
+
+    Parameters
+    ----------
+    kind : int
+    centre : array_like, shape (3,)
+        [m]
+    vectors : tuple of ndarray
+        Right, up and forward.
+    size : tuple
+        Width and height [m].
+    table, pattern : ndarray
+        See :class:`LitFace`.
+
+    Returns
+    -------
+    LitFace
+    """
+    a, b = size[0] / 2, size[1] / 2
+    wide, high = max(a, 0.005), max(b, 0.005)
+    area = 4 * wide * high if kind == RECTANGLE else np.pi * wide * high
+    right, up, forward = vectors
+    return LitFace(
+        kind,
+        triple(centre),
+        triple(right),
+        triple(up),
+        triple(forward),
+        float(a),
+        float(b),
+        table,
+        pattern,
+        float(area),
+    )
 
 
 @cached("tables of lamps")
@@ -89,18 +125,14 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     >>> emitter_from(from_angles(1000, 40, 70), POINT, (0, 0), (0, 0, 2), (0, 0, 0)).kind
     0
     """
-    right, up, forward = axes(position, aim, roll)
     kind = POINT if max(size) <= 0 else shape
-    frame = np.concatenate(
-        [[kind], position, right, up, forward, [size[0] / 2, size[1] / 2]]
-    ).astype(float)
-    if face is None:
-        return Emitter(frame, _fine_table(distribution))
-    k = (np.arange(len(face)) + 0.5) / len(face) * 2 - 1
-    inside = np.hypot(*np.meshgrid(k, k)) <= 1.05 if kind == DISC else np.ones_like(face, bool)
-    return Emitter(
-        frame, _fine_table(distribution), np.ascontiguousarray(face / face[inside].mean())
-    )
+    pattern = EVEN
+    if face is not None:
+        k = (np.arange(len(face)) + 0.5) / len(face) * 2 - 1
+        inside = np.hypot(*np.meshgrid(k, k)) <= 1.05 if kind == DISC else np.ones_like(face, bool)
+        pattern = np.ascontiguousarray(face / face[inside].mean())
+    table = _fine_table(distribution)
+    return Emitter(lit_face(kind, position, axes(position, aim, roll), size, table, pattern))
 
 
 def build_emitter(unit, path="units"):

@@ -4,7 +4,7 @@ import numpy as np
 from scipy.sparse import csr_matrix
 
 from ..engine.caching import Keyed, cached
-from .walks import hemisphere, patch_samples, walk
+from .walks import hemisphere, outline_of, patch_samples, walk
 
 PLAIN_RAYS, SHEET_RAYS = 256, 640
 """Rays a patch is linked by: of walls, furniture and people; of grip, which passes on the light
@@ -24,21 +24,8 @@ def samples(world, chosen, count):
     """Places and unit normals on patches, `count` each, spread evenly; shapes (len(chosen) * count,
     3).
     """
-    mesh, p = world.mesh, world.patches
     origins, normals = np.empty((len(chosen) * count, 3)), np.empty((len(chosen) * count, 3))
-    patch_samples(
-        mesh.vertices,
-        mesh.faces,
-        mesh.flat,
-        p.triangle,
-        p.share,
-        p.start,
-        p.side,
-        np.asarray(chosen),
-        count,
-        origins,
-        normals,
-    )
+    patch_samples(outline_of(world), np.asarray(chosen), count, origins, normals)
     return origins, normals
 
 

@@ -3,12 +3,12 @@
 import numpy as np
 
 from .arrival import arrive
-from .glow import glow_visibility, shine
+from .glow import glow_visibility, matte, shine
 from .kernels import OFF_SURFACE, shadow_rays
+from .operands import Spots, room_for
 from .walks import hemisphere, walk
 
 LAMP_SAMPLES, GLOW_SAMPLES, ROOM_RAYS = 24, 16, 128
-_NONE = np.zeros(1)
 
 
 def field(world, light, points, normals, dome=False, room=True):
@@ -33,49 +33,22 @@ def field(world, light, points, normals, dome=False, room=True):
     n = len(points)
     points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
     total, nothing = np.zeros((n, 3)), np.zeros((n, 3))
+    spots = Spots(points, normals, np.arange(n))
     for emitter in light.emitters:
-        m = n * LAMP_SAMPLES
-        origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
-        distances = np.empty(m, np.float32)
-        brought = np.empty(m)
-        shadow_rays(
-            points,
-            normals,
-            np.arange(n),
-            np.arange(n),
-            emitter.frame,
-            emitter.table,
-            emitter.face,
-            0,
-            LAMP_SAMPLES,
-            origins,
-            directions,
-            distances,
-            brought,
-        )
+        rays = room_for(n * LAMP_SAMPLES)
+        shadow_rays(spots, spots.seeds, emitter.face, 0, LAMP_SAMPLES, rays)
+        brought = rays.weights
         if dome:
-            cosine = (directions.reshape(n, LAMP_SAMPLES, 3) * normals[:, None]).sum(2).ravel()
+            cosine = (rays.directions.reshape(n, LAMP_SAMPLES, 3) * normals[:, None]).sum(2).ravel()
             brought *= np.where(cosine > 0, (1 + cosine) / 2 / np.maximum(cosine, 1e-6), 0)
         lit = np.flatnonzero(brought > 0)
-        brought[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
+        brought[lit] *= arrive(
+            world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
+        )
         total += brought.reshape(n, -1).mean(1)[:, None]
     for k, glow in enumerate(light.glows):
         out = np.zeros((n, 3))
-        shine(
-            points,
-            normals,
-            normals,
-            np.full(n, -1),
-            _NONE,
-            _NONE,
-            dome,
-            glow.cells,
-            glow.flux,
-            glow.beam,
-            glow.has_beam,
-            out,
-            nothing,
-        )
+        shine(matte(points, normals), dome, glow.cells, out, nothing)
         total += (
             out * glow_visibility(world, glow, points, normals, GLOW_SAMPLES, dome, 31 * k)[:, None]
         )

@@ -10,7 +10,8 @@ import numpy as np
 from numba import njit
 
 from ..engine.sampling import R2_U, R2_V, lobe_density, shifts
-from .kernels import OFF_SURFACE, _ggx
+from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled
+from .operands import Cells, Rays, Shading, room_for
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -23,16 +24,22 @@ class Glow:
     """Index of the sheet, -1 for a wall or a piece of furniture."""
     patches: np.ndarray
     """(k,) that it stands for."""
-    cells: np.ndarray
-    """(k, 12): middle (3), unit normal (3), half vectors along (3) and up (3) [m]."""
-    flux: np.ndarray
-    """(k, 3) diffuse: radiosity times area over pi [cd], the intensity straight ahead."""
-    beam: np.ndarray
-    """(k, 8): axis of the lobe (3), its concentration, and its flux (3) [lm]; last a spare."""
+    cells: Cells
 
     @property
     def has_beam(self):
-        return bool((self.beam[:, 4:7] > 0).any())
+        return bool((self.cells.power > 0).any())
+
+
+def matte(points, normals):
+    """Places that have no sheen.
+
+    Returns
+    -------
+    Shading
+    """
+    none = np.zeros(1)
+    return Shading(points, normals, normals, np.full(len(points), -1), none, none)
 
 
 TOUCHING = 1e-4
@@ -42,22 +49,24 @@ rounding before it would take all its light.
 
 
 @njit(inline="always")
-def _from_cell(cell, beam, luminous, has_beam, px, py, pz, ax, ay, az):
-    """Diffuse and lobe geometry of one cell at a place: unit direction, 1/d^2 cos, lobe density /
-    d^2.
+def _from_cell(place, facing, lobe, p):
+    """Diffuse and lobe geometry of a place of a cell as seen from another: unit direction, 1/d^2
+    cos, lobe density / d^2.
+
+    place, facing: of the cell; lobe: its axis and concentration, 0 for none.
     """
-    lx, ly, lz = cell[0] + ax - px, cell[1] + ay - py, cell[2] + az - pz
-    d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
+    axis, kappa = lobe
+    to = (place[0] - p[0], place[1] - p[1], place[2] - p[2])
+    d2 = max(dot(to, to), 1e-8)
     inv = 1 / math.sqrt(d2)
-    before = -(lx * cell[3] + ly * cell[4] + lz * cell[5])
-    lx, ly, lz = lx * inv, ly * inv, lz * inv
+    before = -dot(to, facing)
+    ray = scaled(to, inv)
     if before <= TOUCHING:
-        return lx, ly, lz, 0.0, 0.0, inv
-    cose = before * inv
-    lobe = 0.0
-    if has_beam and beam[3] > 0:
-        lobe = lobe_density(beam[3], -(lx * beam[0] + ly * beam[1] + lz * beam[2])) / d2
-    return lx, ly, lz, cose / d2, lobe, inv
+        return ray, 0.0, 0.0
+    density = 0.0
+    if kappa > 0:
+        density = lobe_density(kappa, -dot(ray, axis)) / d2
+    return ray, before * inv / d2, density
 
 
 NEAR, MIDDLING = 9.0, 36.0
@@ -69,20 +78,22 @@ One place errs by two percent at six half diagonals, on axis.
 
 
 @njit(**_FAST)
-def _exact(cell, px, py, pz, nx, ny, nz, corners, kept):
+def _exact(cell, p, normal, corners, kept):
     """Lambert's polygon formula for one cell, cut at the receiver's horizon: (illuminance, solid
     angle) at luminance 1.
 
-    corners, kept: room for (5, 3) each. Lambert, Photometria (1760), after Baum et al., "Improving
-    radiosity solutions" (1989).
+    cell: its middle and half vectors; corners, kept: room for (5, 3) each. Lambert, Photometria
+    (1760), after Baum et al., "Improving radiosity solutions" (1989).
     """
+    middle, along, up = cell
+    nx, ny, nz = normal
     # The four corners as seen from the place, in order around the cell.
     for k in range(4):
         s = -1.0 if k == 0 or k == 3 else 1.0
         t = -1.0 if k < 2 else 1.0
-        corners[k, 0] = cell[0] + s * cell[6] + t * cell[9] - px
-        corners[k, 1] = cell[1] + s * cell[7] + t * cell[10] - py
-        corners[k, 2] = cell[2] + s * cell[8] + t * cell[11] - pz
+        corners[k, 0] = middle[0] + s * along[0] + t * up[0] - p[0]
+        corners[k, 1] = middle[1] + s * along[1] + t * up[1] - p[1]
+        corners[k, 2] = middle[2] + s * along[2] + t * up[2] - p[2]
     n = 0
     for k in range(4):
         j = (k + 1) % 4
@@ -123,54 +134,36 @@ def _exact(cell, px, py, pz, nx, ny, nz, corners, kept):
 
 
 @njit(**_FAST)
-def shine(
-    points,
-    normals,
-    toward,
-    finish,
-    roughness,
-    normal_reflectance,
-    dome,
-    cells,
-    flux,
-    beam,
-    has_beam,
-    out,
-    sheen,
-    least=1,
-):
+def shine(shading, dome, cells, out, sheen, least=1):
     """Illuminance and sheen that cells bring to points, nothing in the way.
 
-    dome: 1 answers as a dome meter, 0 as a plain surface; least: points each way that a cell is
-    taken at. Adds to out (n, 3) [lx] and sheen (n, 3) [cd/m^2].
+    shading: Shading; dome: whether they answer as dome meters, else as plain surfaces; cells:
+    Cells; least: points each way that a cell is taken at. Adds to out (n, 3) [lx] and sheen (n, 3)
+    [cd/m^2].
     """
-    k = len(cells)
+    # Taken apart once: counting references at every access would double the time.
+    middles, facings, alongs, ups, fluxes, axes, kappas, powers = cells
+    points, normals, toward, finish, roughness, normal_reflectance = shading
     corners, kept = np.empty((5, 3)), np.empty((5, 3))
+    has_beam = (powers > 0).any()
     for i in range(len(points)):
-        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
-        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        p, n = at_row(points, i), at_row(normals, i)
         f0 = 0.0
         alpha = 1.0
         if finish[i] >= 0:
             f0, alpha = normal_reflectance[finish[i]], roughness[finish[i]]
         r0, g0, b0 = 0.0, 0.0, 0.0
         r1, g1, b1 = 0.0, 0.0, 0.0
-        for c in range(k):
-            cell = cells[c]
-            dx, dy, dz = cell[0] - px, cell[1] - py, cell[2] - pz
-            d2 = dx * dx + dy * dy + dz * dz
-            size2 = (
-                cell[6] * cell[6]
-                + cell[7] * cell[7]
-                + cell[8] * cell[8]
-                + cell[9] * cell[9]
-                + cell[10] * cell[10]
-                + cell[11] * cell[11]
-            )
-            above = dx * nx + dy * ny + dz * nz
+        for c in range(len(middles)):
+            middle, facing = at_row(middles, c), at_row(facings, c)
+            along, up = at_row(alongs, c), at_row(ups, c)
+            to = minus(middle, p)
+            d2 = dot(to, to)
+            size2 = dot(along, along) + dot(up, up)
+            above = dot(to, n)
             if above * above > size2 and above < 0:
                 continue
-            if dx * cell[3] + dy * cell[4] + dz * cell[5] >= -TOUCHING:
+            if dot(to, facing) >= -TOUCHING:
                 continue
             steps, exact = least, False
             if d2 < MIDDLING * size2:
@@ -180,59 +173,47 @@ def shine(
             elif above * above < size2 and d2 < 2 * MIDDLING * size2:
                 # Farther off it brings too little for the cut to count.
                 exact = True
+            flux, power = at_row(fluxes, c), at_row(powers, c)
+            lobe = at_row(axes, c), kappas[c] if has_beam else 0.0
             if exact:
-                light, solid = _exact(cell, px, py, pz, nx, ny, nz, corners, kept)
-                crossx = cell[7] * cell[11] - cell[8] * cell[10]
-                crossy = cell[8] * cell[9] - cell[6] * cell[11]
-                crossz = cell[6] * cell[10] - cell[7] * cell[9]
-                e = (0.5 * (solid + light) if dome else light) / (
-                    4 * math.sqrt(crossx * crossx + crossy * crossy + crossz * crossz)
+                light, solid = _exact((middle, along, up), p, n, corners, kept)
+                cross = (
+                    along[1] * up[2] - along[2] * up[1],
+                    along[2] * up[0] - along[0] * up[2],
+                    along[0] * up[1] - along[1] * up[0],
                 )
-                r0, g0, b0 = r0 + e * flux[c, 0], g0 + e * flux[c, 1], b0 + e * flux[c, 2]
+                e = (0.5 * (solid + light) if dome else light) / (4 * math.sqrt(dot(cross, cross)))
+                r0, g0, b0 = r0 + e * flux[0], g0 + e * flux[1], b0 + e * flux[2]
             for a in range(steps):
                 for b in range(steps):
-                    ox, oy, oz = 0.0, 0.0, 0.0
+                    s, t = 0.0, 0.0
                     if steps > 1:
                         s, t = (2 * a + 1) / steps - 1, (2 * b + 1) / steps - 1
-                        ox, oy, oz = (
-                            s * cell[6] + t * cell[9],
-                            s * cell[7] + t * cell[10],
-                            s * cell[8] + t * cell[11],
-                        )
-                    lx, ly, lz, plain, lobe, inv = _from_cell(
-                        cell, beam[c], True, has_beam, px, py, pz, ox, oy, oz
+                    place = (
+                        middle[0] + s * along[0] + t * up[0],
+                        middle[1] + s * along[1] + t * up[1],
+                        middle[2] + s * along[2] + t * up[2],
                     )
+                    ray, plain, density = _from_cell(place, facing, lobe, p)
                     if plain <= 0:
                         continue
-                    cosine = lx * nx + ly * ny + lz * nz
+                    cosine = dot(ray, n)
                     if cosine <= 0:
                         continue
                     response = 0.5 * (1 + cosine) if dome else cosine
                     w = 1.0 / (steps * steps)
-                    e, q = plain * response * w, lobe * response * w
+                    e, q = plain * response * w, density * response * w
                     r, g, bl = (
-                        e * flux[c, 0] + q * beam[c, 4],
-                        e * flux[c, 1] + q * beam[c, 5],
-                        e * flux[c, 2] + q * beam[c, 6],
+                        e * flux[0] + q * power[0],
+                        e * flux[1] + q * power[1],
+                        e * flux[2] + q * power[2],
                     )
                     if exact:
-                        r0, g0, b0 = r0 + q * beam[c, 4], g0 + q * beam[c, 5], b0 + q * beam[c, 6]
+                        r0, g0, b0 = r0 + q * power[0], g0 + q * power[1], b0 + q * power[2]
                     else:
                         r0, g0, b0 = r0 + r, g0 + g, b0 + bl
                     if f0 > 0 and alpha > 0:
-                        h = _ggx(
-                            nx,
-                            ny,
-                            nz,
-                            toward[i, 0],
-                            toward[i, 1],
-                            toward[i, 2],
-                            lx,
-                            ly,
-                            lz,
-                            alpha,
-                            f0,
-                        )
+                        h = ggx(n, at_row(toward, i), ray, alpha, f0)
                         r1, g1, b1 = r1 + r * h, g1 + g * h, b1 + bl * h
         out[i, 0] += r0
         out[i, 1] += g0
@@ -244,61 +225,39 @@ def shine(
 
 
 @njit(**_FAST)
-def glow_rays(
-    points,
-    normals,
-    dome,
-    cells,
-    flux,
-    beam,
-    has_beam,
-    count,
-    seed,
-    origins,
-    directions,
-    distances,
-    weights,
-):
+def glow_rays(spots, dome, cells, count, seed, rays):
     """Rays from points to cells drawn by the light that each would bring; their mean visibility is
     that of the light.
 
-    Writes (n * count, 3) origins and directions, (n * count,) distances [m]; weights 0 where a
-    point gets no light.
+    spots: (points, normals). Fills n * count rays; weights 0 where a point gets no light.
     """
-    k = len(cells)
+    points, normals = spots
+    middles, facings, alongs, ups, fluxes, axes, kappas, powers = cells
+    origins, directions, distances, weights = rays
+    k = len(middles)
     running = np.empty(k)
     for i in range(len(points)):
-        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
-        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        p, n = at_row(points, i), at_row(normals, i)
         total = 0.0
         for c in range(k):
-            lx, ly, lz, plain, lobe, _ = _from_cell(
-                cells[c], beam[c], True, has_beam, px, py, pz, 0.0, 0.0, 0.0
-            )
-            cosine = lx * nx + ly * ny + lz * nz
+            lobe = at_row(axes, c), kappas[c]
+            ray, plain, density = _from_cell(at_row(middles, c), at_row(facings, c), lobe, p)
+            cosine = dot(ray, n)
             if cosine > 0:
                 response = 0.5 * (1 + cosine) if dome else cosine
                 total += response * (
-                    plain * (flux[c, 0] + flux[c, 1] + flux[c, 2])
-                    + lobe * (beam[c, 4] + beam[c, 5] + beam[c, 6])
+                    plain * (fluxes[c, 0] + fluxes[c, 1] + fluxes[c, 2])
+                    + density * (powers[c, 0] + powers[c, 1] + powers[c, 2])
                 )
             running[c] = total
         su, sv = shifts(i + seed)
+        start = off_surface(points, normals, i)
         c = 0
         for j in range(count):
             at = i * count + j
-            origins[at, 0], origins[at, 1], origins[at, 2] = (
-                px + OFF_SURFACE * nx,
-                py + OFF_SURFACE * ny,
-                pz + OFF_SURFACE * nz,
-            )
-            directions[at, 0], directions[at, 1], directions[at, 2], distances[at], weights[at] = (
-                nx,
-                ny,
-                nz,
-                0.0,
-                0.0,
-            )
+            put(origins, at, start)
+            put(directions, at, n)
+            distances[at], weights[at] = 0.0, 0.0
             if total <= 0:
                 continue
             pick = (j + su) / count * total
@@ -308,14 +267,15 @@ def glow_rays(
                 2 * ((sv + j * R2_U) % 1.0) - 1,
                 2 * ((su + j * R2_V) % 1.0) - 1,
             )
-            cell = cells[c]
-            dx = cell[0] + s * cell[6] + t * cell[9] - origins[at, 0]
-            dy = cell[1] + s * cell[7] + t * cell[10] - origins[at, 1]
-            dz = cell[2] + s * cell[8] + t * cell[11] - origins[at, 2]
-            d = math.sqrt(dx * dx + dy * dy + dz * dz)
+            to = (
+                middles[c, 0] + s * alongs[c, 0] + t * ups[c, 0] - origins[at, 0],
+                middles[c, 1] + s * alongs[c, 1] + t * ups[c, 1] - origins[at, 1],
+                middles[c, 2] + s * alongs[c, 2] + t * ups[c, 2] - origins[at, 2],
+            )
+            d = math.sqrt(dot(to, to))
             if d < 1e-6:
                 continue
-            directions[at, 0], directions[at, 1], directions[at, 2] = dx / d, dy / d, dz / d
+            put(directions, at, scaled(to, 1 / d))
             distances[at], weights[at] = max(d - 3e-3, 0.0), 1.0
 
 
@@ -343,25 +303,10 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
     for low in range(0, n, step):
         some = slice(low, min(n, low + step))
         m = (some.stop - low) * count
-        origins, directions = np.empty((m, 3), np.float32), np.empty((m, 3), np.float32)
-        distances, weights = np.empty(m, np.float32), np.empty(m, np.float32)
-        glow_rays(
-            points[some],
-            normals[some],
-            dome,
-            glow.cells,
-            glow.flux,
-            glow.beam,
-            glow.has_beam,
-            count,
-            seed + low,
-            origins,
-            directions,
-            distances,
-            weights,
-        )
-        ask = np.flatnonzero(weights > 0)
+        rays: Rays = room_for(m)
+        glow_rays((points[some], normals[some]), dome, glow.cells, count, seed + low, rays)
+        ask = np.flatnonzero(rays.weights > 0)
         seen = np.zeros(m, np.float32)
-        seen[ask] = world.clear(origins[ask], directions[ask], distances[ask])
+        seen[ask] = world.clear(rays.origins[ask], rays.directions[ask], rays.distances[ask])
         part[some] = seen.reshape(-1, count).mean(1)
     return part

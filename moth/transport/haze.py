@@ -5,6 +5,7 @@ from scipy import ndimage
 
 from .arrival import arrive
 from .kernels import shadow_rays
+from .operands import Spots, room_for
 
 AIR_STEPS, AIR_WIDTH = 24, 128
 """Steps along a line of sight, and pixels across, that haze is worked out for; it is smooth."""
@@ -65,23 +66,11 @@ def _sphere_level(world, emitter, points, seed):
     # this small.
     toward = emitter.centre - points
     toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    origins, directions = np.empty((n, 3), np.float32), np.empty((n, 3), np.float32)
-    distances, weights = np.empty(n, np.float32), np.empty(n)
-    shadow_rays(
-        points,
-        toward,
-        np.arange(n),
-        np.arange(n) + 977 * seed,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        0,
-        1,
-        origins,
-        directions,
-        distances,
-        weights,
+    rays = room_for(n)
+    spots = Spots(points, toward, np.arange(n) + 977 * seed)
+    shadow_rays(spots, np.arange(n), emitter.face, 0, 1, rays)
+    lit = np.flatnonzero(rays.weights > 0)
+    rays.weights[lit] *= arrive(
+        world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
     )
-    lit = np.flatnonzero(weights > 0)
-    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
-    return weights
+    return rays.weights

@@ -1,4 +1,8 @@
-"""The inner loops, compiled. Plain numbers in and out; each releases the interpreter lock."""
+"""The inner loops, compiled. Each releases the interpreter lock.
+
+What they are given has names (:mod:`operands`) and is taken apart first, for every access by name
+in a loop would count references; places and directions on the way are plain triples.
+"""
 
 import math
 from typing import Any
@@ -7,27 +11,64 @@ import numpy as np
 from numba import njit
 
 from ..engine.sampling import R2_U, R2_V, shifts
-from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray
+from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, ray_of
 from ..world.geometry import past_cloth
+from .operands import BALL, POINT, RECTANGLE
 
-# Frame layout, see Emitter.frame: 0 kind, 1-3 centre, 4-6 right, 7-9 up, 10-12 forward, 13-14 half
-# sizes.
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
 
 @njit(inline="always")
-def _intensity(frame, table, dx, dy, dz):
+def dot(a, b):
+    """Of two triples."""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+@njit(inline="always")
+def minus(a, b):
+    """Difference of two triples."""
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
+@njit(inline="always")
+def scaled(a, by):
+    """A triple times a number."""
+    return a[0] * by, a[1] * by, a[2] * by
+
+
+@njit(inline="always")
+def at_row(rows, i):
+    """A row as a triple."""
+    return rows[i, 0], rows[i, 1], rows[i, 2]
+
+
+@njit(inline="always")
+def off_surface(points, normals, i):
+    """Where rays from a place start."""
+    return (
+        points[i, 0] + OFF_SURFACE * normals[i, 0],
+        points[i, 1] + OFF_SURFACE * normals[i, 1],
+        points[i, 2] + OFF_SURFACE * normals[i, 2],
+    )
+
+
+@njit(inline="always")
+def put(rows, i, a):
+    """Write a triple into a row."""
+    rows[i, 0], rows[i, 1], rows[i, 2] = a
+
+
+@njit(inline="always")
+def _intensity(lamp, d):
     """Candela toward a unit direction."""
-    forward = dx * frame[10] + dy * frame[11] + dz * frame[12]
+    table = lamp.table
     # The table is even in sin(angle / 2) = sqrt((1 - cos) / 2).
-    at = math.sqrt(max(0.0, 0.5 - 0.5 * forward)) * (table.shape[1] - 1)
+    at = math.sqrt(max(0.0, 0.5 - 0.5 * dot(d, lamp.forward))) * (table.shape[1] - 1)
     low = min(int(at), table.shape[1] - 2)
     part = at - low
     if table.shape[0] == 1:
         return table[0, low] * (1 - part) + table[0, low + 1] * part
-    right = dx * frame[4] + dy * frame[5] + dz * frame[6]
-    up = dx * frame[7] + dy * frame[8] + dz * frame[9]
-    turn = math.atan2(up, right) * ((table.shape[0] - 1) / (2 * math.pi))
+    turn = math.atan2(dot(d, lamp.up), dot(d, lamp.right)) * ((table.shape[0] - 1) / (2 * math.pi))
     if turn < 0:
         turn += table.shape[0] - 1
     row = min(int(turn), table.shape[0] - 2)
@@ -38,114 +79,99 @@ def _intensity(frame, table, dx, dy, dz):
 
 
 @njit(inline="always")
-def _on_face(frame, u, v, px, py, pz):
+def _on_face(lamp, u, v, p):
     """Place on the lit face for u, v in 0..1; a ball shows a disc turned to the receiver."""
-    kind = int(frame[0])
-    if kind == 0:
-        return frame[1], frame[2], frame[3]
-    a, b = (2 * u - 1) * frame[13], (2 * v - 1) * frame[14]
-    rx, ry, rz, ux, uy, uz = frame[4], frame[5], frame[6], frame[7], frame[8], frame[9]
-    if kind != 2:
+    c, right, up = lamp.centre, lamp.right, lamp.up
+    if lamp.kind == POINT:
+        return c[0], c[1], c[2]
+    a, b = (2 * u - 1) * lamp.half_width, (2 * v - 1) * lamp.half_height
+    rx, ry, rz, ux, uy, uz = right[0], right[1], right[2], up[0], up[1], up[2]
+    if lamp.kind != RECTANGLE:
         radius, turn = math.sqrt(u), 2 * math.pi * v
-        a, b = radius * math.cos(turn) * frame[13], radius * math.sin(turn) * frame[14]
-    if kind == 3:
-        fx, fy, fz = px - frame[1], py - frame[2], pz - frame[3]
+        a = radius * math.cos(turn) * lamp.half_width
+        b = radius * math.sin(turn) * lamp.half_height
+    if lamp.kind == BALL:
+        fx, fy, fz = p[0] - c[0], p[1] - c[1], p[2] - c[2]
         flat = math.sqrt(fx * fx + fy * fy)
         if flat > 1e-9:
             n = 1 / math.sqrt(flat * flat + fz * fz)
             rx, ry, rz = fy / flat, -fx / flat, 0.0
             ux, uy, uz = -fx * fz / flat * n, -fy * fz / flat * n, flat * n
-    return frame[1] + a * rx + b * ux, frame[2] + a * ry + b * uy, frame[3] + a * rz + b * uz
+    return c[0] + a * rx + b * ux, c[1] + a * ry + b * uy, c[2] + a * rz + b * uz
 
 
 @njit(inline="always")
-def _brightness(frame, face, sx, sy, sz):
+def _brightness(lamp, s):
     """Brightness of a place of the face against its mean."""
-    k = face.shape[0]
+    pattern = lamp.pattern
+    k = pattern.shape[0]
     if k == 1:
         return 1.0
-    x, y, z = sx - frame[1], sy - frame[2], sz - frame[3]
-    a = ((x * frame[4] + y * frame[5] + z * frame[6]) / max(frame[13], 1e-6) + 1) / 2 * k
-    b = ((x * frame[7] + y * frame[8] + z * frame[9]) / max(frame[14], 1e-6) + 1) / 2 * k
-    return face[min(max(int(a), 0), k - 1), min(max(int(b), 0), k - 1)]
+    off = (s[0] - lamp.centre[0], s[1] - lamp.centre[1], s[2] - lamp.centre[2])
+    a = (dot(off, lamp.right) / max(lamp.half_width, 1e-6) + 1) / 2 * k
+    b = (dot(off, lamp.up) / max(lamp.half_height, 1e-6) + 1) / 2 * k
+    return pattern[min(max(int(a), 0), k - 1), min(max(int(b), 0), k - 1)]
 
 
 @njit(inline="always")
-def _ggx(nx, ny, nz, vx, vy, vz, lx, ly, lz, alpha, f0):
-    """Microfacet reflectance [1/sr] times nothing: GGX, height-correlated Smith, Schlick
+def ggx(n, v, ray, alpha, f0):
+    """Microfacet reflectance [1/sr] of normal, eye and light: GGX, height-correlated Smith, Schlick
     Fresnel.
     """
-    hx, hy, hz = vx + lx, vy + ly, vz + lz
-    length = math.sqrt(hx * hx + hy * hy + hz * hz)
+    h = (v[0] + ray[0], v[1] + ray[1], v[2] + ray[2])
+    length = math.sqrt(dot(h, h))
     if length < 1e-9:
         return 0.0
-    hx, hy, hz = hx / length, hy / length, hz / length
-    nh, nl = nx * hx + ny * hy + nz * hz, nx * lx + ny * ly + nz * lz
-    nv = max(nx * vx + ny * vy + nz * vz, 1e-3)
+    h = (h[0] / length, h[1] / length, h[2] / length)
+    nh, nl, nv = dot(n, h), dot(n, ray), max(dot(n, v), 1e-3)
     if nl <= 0 or nh <= 0:
         return 0.0
     a2 = alpha * alpha
     d = a2 / (math.pi * (nh * nh * (a2 - 1) + 1) ** 2)
     g = 0.5 / (nl * math.sqrt(nv * nv * (1 - a2) + a2) + nv * math.sqrt(nl * nl * (1 - a2) + a2))
-    fresnel = f0 + (1 - f0) * (1 - (vx * hx + vy * hy + vz * hz)) ** 5
+    fresnel = f0 + (1 - f0) * (1 - dot(v, h)) ** 5
     return d * g * fresnel
 
 
 @njit(**_FAST)
-def unshadowed(
-    points,
-    normals,
-    toward,
-    finish,
-    roughness,
-    normal_reflectance,
-    frame,
-    table,
-    face,
-    near,
-    middle,
-    far,
-    diffuse,
-    sheen,
-):
+def unshadowed(shading, lamp, nodes, diffuse, sheen):
     """Irradiance and sheen without shadows, by quadrature over the lit face.
 
-    points, normals, toward (the eye): (n, 3) [m, 1, 1]; finish: (n,) index into roughness and
-    normal_reflectance; near, middle, far: (q, 3) nodes u, v, weight; writes diffuse (n,) [lx] and
-    sheen (n,) [cd/m^2].
+    shading: Shading; lamp: LitFace; nodes: three arrays (q, 3) of u, v, weight, for near, middling
+    and far places; writes diffuse (n,) [lx] and sheen (n,) [cd/m^2].
     """
+    near, middle, far = nodes
+    points, normals, toward, finish, roughness, normal_reflectance = shading
+    centre = (lamp.centre[0], lamp.centre[1], lamp.centre[2])
     # Two-point Gauss errs by about (half width / distance)^4 / 135, one point by its square: both
     # stay under 0.1 %.
-    half2 = max(frame[13], frame[14]) ** 2
+    half2 = max(lamp.half_width, lamp.half_height) ** 2
     for i in range(len(points)):
-        px, py, pz = points[i, 0], points[i, 1], points[i, 2]
-        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        p, n = at_row(points, i), at_row(normals, i)
         alpha, f0 = roughness[finish[i]], normal_reflectance[finish[i]]
-        away = (px - frame[1]) ** 2 + (py - frame[2]) ** 2 + (pz - frame[3]) ** 2
-        nodes = far if away > 900 * half2 else middle if away > 4 * half2 else near
+        away = minus(p, centre)
+        away2 = dot(away, away)
+        own = far if away2 > 900 * half2 else middle if away2 > 4 * half2 else near
         total, shine = 0.0, 0.0
-        for q in range(len(nodes)):
-            sx, sy, sz = _on_face(frame, nodes[q, 0], nodes[q, 1], px, py, pz)
-            lx, ly, lz = sx - px, sy - py, sz - pz
-            d2 = lx * lx + ly * ly + lz * lz
-            inv = 1 / math.sqrt(max(d2, 1e-8))
-            lx, ly, lz = lx * inv, ly * inv, lz * inv
-            cosine = nx * lx + ny * ly + nz * lz
+        for q in range(len(own)):
+            s = _on_face(lamp, own[q, 0], own[q, 1], p)
+            to = minus(s, p)
+            inv = 1 / math.sqrt(max(dot(to, to), 1e-8))
+            ray = scaled(to, inv)
+            cosine = dot(n, ray)
             if cosine <= 0:
                 continue
             e = (
-                _intensity(frame, table, -lx, -ly, -lz)
+                _intensity(lamp, scaled(ray, -1.0))
                 * cosine
                 * inv
                 * inv
-                * nodes[q, 2]
-                * _brightness(frame, face, sx, sy, sz)
+                * own[q, 2]
+                * _brightness(lamp, s)
             )
             total += e
             if f0 > 0 and alpha > 0:
-                shine += e * _ggx(
-                    nx, ny, nz, toward[i, 0], toward[i, 1], toward[i, 2], lx, ly, lz, alpha, f0
-                )
+                shine += e * ggx(n, at_row(toward, i), ray, alpha, f0)
         diffuse[i] = total
         sheen[i] = shine
 
@@ -157,106 +183,69 @@ nose: 4 % of a frame in a black room.
 
 
 @njit(inline="always")
-def _to_face(frame, table, face, u, v, px, py, pz, nx, ny, nz):
+def _to_face(lamp, u, v, p, n):
     """From a place to one of the face: unit direction, distance [m], and the light it would bring
     (any unit).
     """
-    sx, sy, sz = _on_face(frame, u - math.floor(u), v - math.floor(v), px, py, pz)
-    lx, ly, lz = sx - px, sy - py, sz - pz
-    d = math.sqrt(lx * lx + ly * ly + lz * lz)
+    s = _on_face(lamp, u - math.floor(u), v - math.floor(v), p)
+    to = minus(s, p)
+    d = math.sqrt(dot(to, to))
     inv = 1 / max(d, 1e-6)
-    lx, ly, lz = lx * inv, ly * inv, lz * inv
+    ray = scaled(to, inv)
     weight = (
-        max(nx * lx + ny * ly + nz * lz, 0.0)
+        max(dot(n, ray), 0.0)
         * inv
         * inv
-        * _intensity(frame, table, -lx, -ly, -lz)
-        * _brightness(frame, face, sx, sy, sz)
+        * _intensity(lamp, scaled(ray, -1.0))
+        * _brightness(lamp, s)
     )
-    return lx, ly, lz, d * 0.9999, weight
+    return ray, d * 0.9999, weight
 
 
 @njit(**_FAST)
-def shadow_rays(
-    points,
-    normals,
-    chosen,
-    seeds,
-    frame,
-    table,
-    face,
-    first,
-    count,
-    origins,
-    directions,
-    distances,
-    weights,
-):
-    """Rays from chosen points to samples `first`..`first + count` of a progressive sequence over
-    the face.
-
-    Writes (n * count, 3) float32 origins and directions, (n * count,) distances and weights
-    (the light each sample would bring, any unit).
+def shadow_rays(spots, chosen, lamp, first, count, rays):
+    """Rays from chosen spots to samples `first`..`first + count` of a progressive sequence over
+    the face; fills n * count rays.
     """
+    points, normals, seeds = spots
+    origins, directions, distances, weights = rays
     for k in range(len(chosen)):
         i = chosen[k]
-        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
-        px, py, pz = (
-            points[i, 0] + OFF_SURFACE * nx,
-            points[i, 1] + OFF_SURFACE * ny,
-            points[i, 2] + OFF_SURFACE * nz,
-        )
+        n, p = at_row(normals, i), off_surface(points, normals, i)
         su, sv = shifts(seeds[i])
         for j in range(count):
-            at = k * count + j
-            lx, ly, lz, far, weight = _to_face(
-                frame,
-                table,
-                face,
-                su + (first + j) * R2_U,
-                sv + (first + j) * R2_V,
-                px,
-                py,
-                pz,
-                nx,
-                ny,
-                nz,
+            ray, far, weight = _to_face(
+                lamp, su + (first + j) * R2_U, sv + (first + j) * R2_V, p, n
             )
-            origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
-            directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
+            at = k * count + j
+            put(origins, at, p)
+            put(directions, at, ray)
             distances[at], weights[at] = far, weight
 
 
 @njit(**_FAST)
-def rays_to(
-    points, normals, count, stride, frame, table, face, origins, directions, distances, weights
-):
+def rays_to(points, normals, count, stride, lamp, rays):
     """One ray from each place to one of the face: each `count` places in a row go to as many that
     fill the face evenly.
 
     In another order than the places, which follow the same sequence: stride has no divisor in
     common with count.
     """
+    origins, directions, distances, weights = rays
     for at in range(len(points)):
-        nx, ny, nz = normals[at, 0], normals[at, 1], normals[at, 2]
-        px, py, pz = (
-            points[at, 0] + OFF_SURFACE * nx,
-            points[at, 1] + OFF_SURFACE * ny,
-            points[at, 2] + OFF_SURFACE * nz,
-        )
+        n, p = at_row(normals, at), off_surface(points, normals, at)
         su, sv = shifts(at // count)
         j = stride * (at % count) % count
-        lx, ly, lz, far, weight = _to_face(
-            frame, table, face, su + j * R2_U, sv + j * R2_V, px, py, pz, nx, ny, nz
-        )
-        origins[at, 0], origins[at, 1], origins[at, 2] = px, py, pz
-        directions[at, 0], directions[at, 1], directions[at, 2] = lx, ly, lz
+        ray, far, weight = _to_face(lamp, su + j * R2_U, sv + j * R2_V, p, n)
+        put(origins, at, p)
+        put(directions, at, ray)
         distances[at], weights[at] = far, weight
 
 
 @njit(**_FAST)
-def fold(chosen, count, visible, weights, lit, total):
+def fold(chosen, count, visible, weights, seen):
     """Add the samples of each chosen point to what it got and what it could have got."""
+    lit, total = seen
     for k in range(len(chosen)):
         a, b = 0.0, 0.0
         for j in range(count):
@@ -267,69 +256,44 @@ def fold(chosen, count, visible, weights, lit, total):
         total[chosen[k]] += b
 
 
-@njit(inline="always")
-def _past(numbers, r, cloths):
-    """Straight share of the cloths that the r-th ray of a packet crosses."""
-    w = WIDTH
-    return past_cloth(
-        numbers[r],
-        numbers[w + r],
-        numbers[2 * w + r],
-        numbers[4 * w + r],
-        numbers[5 * w + r],
-        numbers[6 * w + r],
-        numbers[8 * w + r],
-        cloths,
-    )
-
-
 @njit(**_FAST)
-def see_face(
-    scene, cloths, points, normals, chosen, seeds, frame, table, face, first, count, lit, total
-):
-    """Shadow rays of chosen points, cast and folded at once: what :func:`shadow_rays` and
+def see_face(obstacles, spots, chosen, lamp, samples, seen):
+    """Shadow rays of chosen spots, cast and folded at once: what :func:`shadow_rays` and
     :func:`fold` do, without the arrays between.
 
-    scene: addresses of what stands in the way (moth.world.embree.Triangles.together); cloths: (c,
-    16) that let light through.
+    samples: (first, count) of the sequence.
     """
-    numbers, whole, counted = new_packet()
+    first, count = samples
+    points, normals, seeds = spots
+    scene, cloths = obstacles
+    lit, total = seen
+    hung = len(cloths.straight) > 0
+    packet = new_packet()
     owner, light = np.empty(WIDTH, np.int64), np.empty(WIDTH)
     filled = 0
     for k in range(len(chosen)):
         i = chosen[k]
-        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
-        px, py, pz = (
-            points[i, 0] + OFF_SURFACE * nx,
-            points[i, 1] + OFF_SURFACE * ny,
-            points[i, 2] + OFF_SURFACE * nz,
-        )
+        n, p = at_row(normals, i), off_surface(points, normals, i)
         su, sv = shifts(seeds[i])
         for j in range(count):
-            lx, ly, lz, far, weight = _to_face(
-                frame,
-                table,
-                face,
-                su + (first + j) * R2_U,
-                sv + (first + j) * R2_V,
-                px,
-                py,
-                pz,
-                nx,
-                ny,
-                nz,
+            ray, far, weight = _to_face(
+                lamp, su + (first + j) * R2_U, sv + (first + j) * R2_V, p, n
             )
             if weight > 0:
-                put_ray(numbers, whole, counted, filled, px, py, pz, lx, ly, lz, far)
+                put_ray(packet, filled, p, ray, far)
                 owner[filled], light[filled] = i, weight
                 total[i] += weight
                 filled += 1
             if filled == WIDTH or (filled and k == len(chosen) - 1 and j == count - 1):
-                cast_occluded(scene, numbers, counted)
+                cast_occluded(scene, packet)
                 for r in range(filled):
-                    if is_clear(whole, r):
-                        lit[owner[r]] += light[r] * _past(numbers, r, cloths)
-                counted[:] = 0
+                    if is_clear(packet, r):
+                        past = 1.0
+                        if hung:
+                            q, d, reach = ray_of(packet, r)
+                            past = past_cloth(q, d, reach, cloths)
+                        lit[owner[r]] += light[r] * past
+                packet.counted[:] = 0
                 filled = 0
 
 
@@ -353,27 +317,27 @@ shade: where it truly varies, and where luck may tell them apart.
 @njit(inline="always")
 def _one_surface(i, j, points, normals, depth):
     """Whether two shading points lie side by side on one smooth surface."""
-    dot, off = 0.0, 0.0
+    same, off = 0.0, 0.0
     for c in range(3):
-        dot += normals[i, c] * normals[j, c]
+        same += normals[i, c] * normals[j, c]
         off += normals[i, c] * (points[j, c] - points[i, c])
-    return dot > 0.98 and abs(off) < 0.01 * depth[i]
+    return same > 0.98 and abs(off) < 0.01 * depth[i]
 
 
 @njit(**_FAST)
-def mean_part(chosen, pixel, point, points, normals, depth, width, height, own, part):
+def mean_part(chosen, grid, own, part):
     """Writes the part of the lamp that chosen points and their eight neighbours on the same surface
     see on the whole.
 
-    own: (n,) what each sees by its own samples, -1 where that is not known; point: (width *
-    height,) the one shading point of each pixel, -1 where there are more.
+    own: (n,) what each sees by its own samples, -1 where that is not known.
     """
+    points, normals, depth, pixel, single, width, height = grid
     for i in chosen:
         x0, y0 = pixel[i] % width, pixel[i] // width
         s, n = 0.0, 0
         for y in range(max(y0 - 1, 0), min(y0 + 2, height)):
             for x in range(max(x0 - 1, 0), min(x0 + 2, width)):
-                j = point[y * width + x]
+                j = single[y * width + x]
                 if j >= 0 and own[j] >= 0 and _one_surface(i, j, points, normals, depth):
                     s, n = s + own[j], n + 1
         if n:
@@ -381,15 +345,15 @@ def mean_part(chosen, pixel, point, points, normals, depth, width, height, own, 
 
 
 @njit(**_FAST)
-def share(
-    chosen, pixel, point, points, normals, depth, width, height, reach, part, lit, total, out
-):
+def share(chosen, grid, reach, part, seen, out):
     """Sums of lit and total over neighbours on the same surface that are about as deep in the
     shade: writes (k, 2).
 
     part: (n,) as by :func:`mean_part`: one point's own samples would tell luck from depth too
     seldom.
     """
+    points, normals, depth, pixel, single, width, height = grid
+    lit, total = seen.lit, seen.total
     for k in range(len(chosen)):
         i = chosen[k]
         x0, y0 = pixel[i] % width, pixel[i] // width
@@ -399,7 +363,7 @@ def share(
         n, mean, square, alone, alone_square = 0, 0.0, 0.0, 0.0, 0.0
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
-                j = point[y * width + x]
+                j = single[y * width + x]
                 if j >= 0 and total[j] > 0:
                     own = lit[j] / total[j]
                     n, mean, square = n + 1, mean + part[j], square + part[j] * part[j]
@@ -408,7 +372,7 @@ def share(
         alike = ALIKE_SHADE if varies else ALIKE_LUCK
         for y in range(max(y0 - reach, 0), min(y0 + reach + 1, height)):
             for x in range(max(x0 - reach, 0), min(x0 + reach + 1, width)):
-                j = point[y * width + x]
+                j = single[y * width + x]
                 if j < 0 or total[j] <= 0:
                     continue
                 apart = (part[j] - part[i]) / alike
@@ -425,132 +389,98 @@ def share(
 
 
 @njit(**_FAST)
-def receive_nodes(
-    position, direction, dome, frame, table, face, nodes, directions, distances, values
-):
-    """Light of each node of the face on a meter: writes unit directions, distances [m], values
-    [lx].
-    """
-    px, py, pz = position[0], position[1], position[2]
+def receive_nodes(position, direction, dome, lamp, nodes, rays):
+    """Light of each node of the face on a meter: rays whose weights are its light [lx]."""
+    origins, directions, distances, weights = rays
+    p, facing = (position[0], position[1], position[2]), (direction[0], direction[1], direction[2])
     for q in range(len(nodes)):
-        sx, sy, sz = _on_face(frame, nodes[q, 0], nodes[q, 1], px, py, pz)
-        lx, ly, lz = sx - px, sy - py, sz - pz
-        d2 = max(lx * lx + ly * ly + lz * lz, 1e-8)
+        s = _on_face(lamp, nodes[q, 0], nodes[q, 1], p)
+        to = minus(s, p)
+        d2 = max(dot(to, to), 1e-8)
         inv = 1 / math.sqrt(d2)
-        lx, ly, lz = lx * inv, ly * inv, lz * inv
-        cosine = lx * direction[0] + ly * direction[1] + lz * direction[2]
+        ray = scaled(to, inv)
+        cosine = dot(ray, facing)
         # A half ball on its base plate: the plate hides all that comes from behind.
         response = 0.0 if cosine <= 0 else 0.5 * (1 + cosine) if dome else cosine
-        directions[q, 0], directions[q, 1], directions[q, 2] = lx, ly, lz
-        distances[q] = 0.9999 / inv
-        values[q] = (
-            _intensity(frame, table, -lx, -ly, -lz)
-            / d2
-            * response
-            * nodes[q, 2]
-            * _brightness(frame, face, sx, sy, sz)
+        value = (
+            _intensity(lamp, scaled(ray, -1.0)) / d2 * response * nodes[q, 2] * _brightness(lamp, s)
         )
+        put(origins, q, p)
+        put(directions, q, ray)
+        distances[q], weights[q] = 0.9999 / inv, value
 
 
 @njit(**_FAST)
-def mirror_hits(points, normals, toward, frame, table, area, directions, distances, radiance):
-    """Where the mirrored view from each point meets the lit face: its luminance [cd/m^2], 0 for a
-    miss.
+def mirror_hits(points, normals, toward, lamp, rays):
+    """Where the mirrored view from each point meets the lit face: rays whose weights are its
+    luminance [cd/m^2], 0 for a miss.
     """
-    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
+    origins, directions, distances, weights = rays
     for i in range(len(points)):
-        nv = (
-            normals[i, 0] * toward[i, 0]
-            + normals[i, 1] * toward[i, 1]
-            + normals[i, 2] * toward[i, 2]
-        )
-        dx = 2 * nv * normals[i, 0] - toward[i, 0]
-        dy = 2 * nv * normals[i, 1] - toward[i, 1]
-        dz = 2 * nv * normals[i, 2] - toward[i, 2]
-        directions[i, 0], directions[i, 1], directions[i, 2] = dx, dy, dz
-        distances[i] = 0.0
-        radiance[i] = 0.0
-        radiance[i], distances[i] = face_radiance(
-            points[i, 0], points[i, 1], points[i, 2], dx, dy, dz, frame, table, area, half_w, half_h
-        )
+        p, n, v = at_row(points, i), at_row(normals, i), at_row(toward, i)
+        nv = dot(n, v)
+        d = (2 * nv * n[0] - v[0], 2 * nv * n[1] - v[1], 2 * nv * n[2] - v[2])
+        luminance, far = face_radiance(lamp, p, d)
+        put(origins, i, p)
+        put(directions, i, d)
+        distances[i], weights[i] = far, luminance
 
 
 @njit(inline="always")
-def face_radiance(px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h):
+def face_radiance(lamp, p, d):
     """Luminance [cd/m^2] and distance [m] of the lit face along a ray; (0, 0) for a miss."""
-    cx, cy, cz = frame[1] - px, frame[2] - py, frame[3] - pz
-    kind = int(frame[0])
-    if kind == 3:
-        along = cx * dx + cy * dy + cz * dz
-        off = cx * cx + cy * cy + cz * cz - along * along
+    half_w, half_h = max(lamp.half_width, 0.005), max(lamp.half_height, 0.005)
+    c = (lamp.centre[0] - p[0], lamp.centre[1] - p[1], lamp.centre[2] - p[2])
+    if lamp.kind == BALL:
+        along = dot(c, d)
+        off = dot(c, c) - along * along
         if along <= 0 or off > half_w * half_w:
             return 0.0, 0.0
-        return _intensity(frame, table, -dx, -dy, -dz) / area, along - math.sqrt(
+        return _intensity(lamp, scaled(d, -1.0)) / lamp.area, along - math.sqrt(
             half_w * half_w - off
         )
-    slant = dx * frame[10] + dy * frame[11] + dz * frame[12]
+    slant = dot(d, lamp.forward)
     if slant > -1e-4:
         return 0.0, 0.0
-    t = (cx * frame[10] + cy * frame[11] + cz * frame[12]) / slant
+    t = dot(c, lamp.forward) / slant
     if t <= 0:
         return 0.0, 0.0
-    hx, hy, hz = t * dx - cx, t * dy - cy, t * dz - cz
-    a = (hx * frame[4] + hy * frame[5] + hz * frame[6]) / half_w
-    b = (hx * frame[7] + hy * frame[8] + hz * frame[9]) / half_h
-    inside = abs(a) <= 1 and abs(b) <= 1 if kind == 2 else a * a + b * b <= 1
+    hit = (t * d[0] - c[0], t * d[1] - c[1], t * d[2] - c[2])
+    a, b = dot(hit, lamp.right) / half_w, dot(hit, lamp.up) / half_h
+    inside = abs(a) <= 1 and abs(b) <= 1 if lamp.kind == RECTANGLE else a * a + b * b <= 1
     if not inside:
         return 0.0, 0.0
-    return _intensity(frame, table, -dx, -dy, -dz) / (area * -slant), t
+    return _intensity(lamp, scaled(d, -1.0)) / (lamp.area * -slant), t
 
 
 @njit(**_FAST)
-def face_along(origin, rays, frame, table, area, radiance, distance):
+def face_along(origin, directions, lamp, radiance, distances):
     """Luminance and distance of the lit face along rays from one place; see face_radiance."""
-    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
-    for i in range(len(rays)):
-        radiance[i], distance[i] = face_radiance(
-            origin[0],
-            origin[1],
-            origin[2],
-            rays[i, 0],
-            rays[i, 1],
-            rays[i, 2],
-            frame,
-            table,
-            area,
-            half_w,
-            half_h,
-        )
+    p = (origin[0], origin[1], origin[2])
+    for i in range(len(directions)):
+        radiance[i], distances[i] = face_radiance(lamp, p, at_row(directions, i))
 
 
 @njit(**_FAST)
-def face_rays(points, directions, frame, table, face, area, radiance, distances):
+def face_rays(points, directions, lamp, radiance, distances):
     """Luminance [cd/m^2] of the lit face along one ray from each point, 0 for a miss, and its
     distance [m].
     """
-    half_w, half_h = max(frame[13], 0.005), max(frame[14], 0.005)
     for i in range(len(points)):
-        px, py, pz, dx, dy, dz = (
-            points[i, 0],
-            points[i, 1],
-            points[i, 2],
-            directions[i, 0],
-            directions[i, 1],
-            directions[i, 2],
-        )
-        radiance[i], distances[i] = face_radiance(
-            px, py, pz, dx, dy, dz, frame, table, area, half_w, half_h
-        )
+        p, d = at_row(points, i), at_row(directions, i)
+        radiance[i], distances[i] = face_radiance(lamp, p, d)
         if radiance[i] > 0:
             t = distances[i]
-            radiance[i] *= _brightness(frame, face, px + t * dx, py + t * dy, pz + t * dz)
+            radiance[i] *= _brightness(lamp, (p[0] + t * d[0], p[1] + t * d[1], p[2] + t * d[2]))
 
 
 @njit(**_FAST)
-def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
-    """Sum shading points into the picture: image (h * w, 3) [cd/m^2] of diffuse light (n, 3) [lx]
-    and sheen (n, 3) [cd/m^2].
+def gather(pixel, weight, albedo, tinted, light, image):
+    """Sum shading points into the picture: image (h * w, 3) [cd/m^2].
+
+    light: diffuse light (n, 3) [lx] and sheen (n, 3) [cd/m^2].
     """
+    diffuse, sheen = light
     for i in range(len(pixel)):
         p = pixel[i]
         for c in range(3):
@@ -559,30 +489,27 @@ def gather(pixel, weight, albedo, tinted, diffuse, sheen, image):
 
 
 @njit(**_FAST)
-def mirrored_legs(origins, directions, distances, via, hits, turned, first, rest):
+def mirrored_legs(origins, directions, distances, pane, legs):
     """A ray to a lamp's image behind a mirror: where it meets the glass, the way on, and both
     lengths.
-
-    `via` is a sheet's row. first is -1 for rays that miss the glass.
     """
+    hits, turned, first, rest = legs
     for i in range(len(distances)):
         first[i], rest[i] = -1.0, 0.0
-        for c in range(3):
-            hits[i, c], turned[i, c] = origins[i, c], directions[i, c]
-        slant = directions[i, 0] * via[9] + directions[i, 1] * via[10] + directions[i, 2] * via[11]
+        p, d = at_row(origins, i), at_row(directions, i)
+        put(hits, i, p)
+        put(turned, i, d)
+        slant = dot(d, pane.normal)
         if abs(slant) < 1e-9:
             continue
-        x, y, z = via[0] - origins[i, 0], via[1] - origins[i, 1], via[2] - origins[i, 2]
-        t = (x * via[9] + y * via[10] + z * via[11]) / slant
+        c = (pane.centre[0] - p[0], pane.centre[1] - p[1], pane.centre[2] - p[2])
+        t = dot(c, pane.normal) / slant
         if t <= 1e-4 or t >= distances[i]:
             continue
-        x, y, z = t * directions[i, 0] - x, t * directions[i, 1] - y, t * directions[i, 2] - z
-        if (
-            abs(x * via[3] + y * via[4] + z * via[5]) > via[12]
-            or abs(x * via[6] + y * via[7] + z * via[8]) > via[13]
-        ):
+        hit = (t * d[0] - c[0], t * d[1] - c[1], t * d[2] - c[2])
+        if abs(dot(hit, pane.right)) > pane.half[0] or abs(dot(hit, pane.up)) > pane.half[1]:
             continue
         first[i], rest[i] = t - 1e-3, distances[i] - t
-        for c in range(3):
-            turned[i, c] = directions[i, c] - 2 * slant * via[9 + c]
-            hits[i, c] = origins[i, c] + t * directions[i, c] + 1e-3 * turned[i, c]
+        for k in range(3):
+            turned[i, k] = d[k] - 2 * slant * pane.normal[k]
+            hits[i, k] = p[k] + t * d[k] + 1e-3 * turned[i, k]

@@ -10,12 +10,12 @@ from ..engine.cores import shared_out, tiles
 from ..materials import FINISHES
 from .ambient import ambient_of
 from .arrival import arrive, with_images
-from .emitters import BALL
-from .glow import glow_visibility, shine
+from .glow import glow_visibility, matte, shine
 from .haze import airlight
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
+from .operands import BALL, Rays, Shading
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
@@ -87,7 +87,8 @@ def render_layer(world, view, source, haze=0.0):
     diffuse *= view.left[:, None]
     sheen *= view.left[:, None]
     image = np.zeros((width * height, 3))
-    gather(view.pixel, view.weight, view.albedo, _TINTED[view.finish], diffuse, sheen, image)
+    tinted = _TINTED[view.finish]
+    gather(view.pixel, view.weight, view.albedo, tinted, (diffuse, sheen), image)
     _glare(world, view, light, image)
     if haze > 0:
         image = (
@@ -103,6 +104,18 @@ def render_layer(world, view, source, haze=0.0):
     )
 
 
+def _shading(view, a, b):
+    """Some of a picture's points, with their sheen."""
+    return Shading(
+        view.points[a:b],
+        view.normals[a:b],
+        view.toward[a:b],
+        view.finish[a:b],
+        _ROUGHNESS,
+        _NORMAL_REFLECTANCE,
+    )
+
+
 def _add_lamp(world, view, emitter, diffuse, sheen):
     """Light that comes straight from a lamp's face, or from its image in a mirror."""
     n = len(view.points)
@@ -111,20 +124,7 @@ def _add_lamp(world, view, emitter, diffuse, sheen):
 
     def shade(tile):
         a, b = int(tile[0]), int(tile[-1]) + 1
-        unshadowed(
-            view.points[a:b],
-            view.normals[a:b],
-            view.toward[a:b],
-            view.finish[a:b],
-            _ROUGHNESS,
-            _NORMAL_REFLECTANCE,
-            emitter.frame,
-            emitter.table,
-            emitter.face,
-            *nodes,
-            plain[a:b],
-            shine_[a:b],
-        )
+        unshadowed(_shading(view, a, b), emitter.face, nodes, plain[a:b], shine_[a:b])
 
     shared_out(shade, tiles(np.arange(n)))
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
@@ -143,28 +143,14 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
     straight = float(diffuse[ambient.at].sum())
     gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
-    nothing, no_finish = np.zeros((len(spots), 3)), np.full(len(spots), -1)
+    nothing = np.zeros((len(spots), 3))
     rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS
     for k, glow in enumerate(light.glows):
         here, part = np.zeros((len(spots), 3)), np.zeros(len(spots))
 
         def weigh(tile, glow=glow, here=here):
             a, b = int(tile[0]), int(tile[-1]) + 1
-            shine(
-                spots[a:b],
-                facing[a:b],
-                facing[a:b],
-                no_finish[a:b],
-                _ROUGHNESS,
-                _NORMAL_REFLECTANCE,
-                False,
-                glow.cells,
-                glow.flux,
-                glow.beam,
-                glow.has_beam,
-                here[a:b],
-                nothing[a:b],
-            )
+            shine(matte(spots[a:b], facing[a:b]), False, glow.cells, here[a:b], nothing[a:b])
 
         shared_out(weigh, tiles(np.arange(len(spots)), 3000))
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
@@ -184,21 +170,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
 
         def shade(tile, glow=glow, out=out, gloss=gloss):
             a, b = int(tile[0]), int(tile[-1]) + 1
-            shine(
-                view.points[a:b],
-                view.normals[a:b],
-                view.toward[a:b],
-                view.finish[a:b],
-                _ROUGHNESS,
-                _NORMAL_REFLECTANCE,
-                False,
-                glow.cells,
-                glow.flux,
-                glow.beam,
-                glow.has_beam,
-                out[a:b],
-                gloss[a:b],
-            )
+            shine(_shading(view, a, b), False, glow.cells, out[a:b], gloss[a:b])
 
         shared_out(shade, tiles(np.arange(n)))
         part = ambient.spread(ambient.blend @ part)[:, None]
@@ -236,9 +208,9 @@ def _add_let_through(world, view, light, sky, sheen):
             at = row[patch]
             on = np.flatnonzero(at >= 0)
             axis, kappa, flux = (
-                glow.beam[at[on], :3],
-                np.maximum(glow.beam[at[on], 3], 1e-3),
-                glow.beam[at[on], 4:7],
+                glow.cells.axis[at[on]],
+                np.maximum(glow.cells.kappa[at[on]], 1e-3),
+                glow.cells.power[at[on]],
             )
             toward = view.toward[seen[on]]
             density = (
@@ -304,28 +276,20 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     for owner, patch, weight in walk(world, start.copy(), away.copy(), np.arange(n)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
-        directions, reach, radiance = np.empty((n, 3)), np.empty(n), np.empty(n)
-        mirror_hits(
-            points,
-            normals,
-            toward,
-            emitter.frame,
-            emitter.table,
-            emitter.area,
-            directions,
-            reach,
-            radiance,
-        )
-        hit = np.flatnonzero(radiance > 0)
+        rays = Rays(start, np.empty((n, 3)), np.empty(n), np.empty(n))
+        mirror_hits(points, normals, toward, emitter.face, rays)
+        hit = np.flatnonzero(rays.weights > 0)
         if len(hit):
-            seen = arrive(world, emitter, start[hit], directions[hit], reach[hit] * 0.999)
-            out[hit] += (radiance[hit] * seen * fresnel[hit])[:, None]
+            seen = arrive(
+                world, emitter, start[hit], rays.directions[hit], rays.distances[hit] * 0.999
+            )
+            out[hit] += (rays.weights[hit] * seen * fresnel[hit])[:, None]
     return out
 
 
 def housing(emitter):
     """Half sizes (right, up) and depth behind the lit face [m] of the box a unit is drawn as."""
-    a, b = max(emitter.frame[13], 0.02), max(emitter.frame[14], 0.02)
+    a, b = max(emitter.face.half_width, 0.02), max(emitter.face.half_height, 0.02)
     return a, b, float(np.clip(0.9 * min(a, b) + 0.05, 0.06, 0.35))
 
 
@@ -339,16 +303,17 @@ def _unit_in_frame(view, emitter):
     width, height = view.size
     right, up, forward = view.basis
     a, b, deep = housing(emitter)
-    centre, f = emitter.centre, emitter.frame
+    centre, vectors = emitter.centre, emitter.vectors
+    ahead = vectors[2]
     face = np.array(
         [
-            centre + i * a * f[4:7] + j * b * f[7:10] - k * deep * f[10:13]
+            centre + np.array([i * a, j * b, -k * deep]) @ vectors
             for i in (-1, 1)
             for j in (-1, 1)
             for k in (0, 1)
         ]
     )
-    foot = np.array([[centre[0], centre[1], 0.0]]) - deep / 2 * np.array([f[10], f[11], 0.0])
+    foot = np.array([[centre[0], centre[1], 0.0]]) - deep / 2 * np.array([ahead[0], ahead[1], 0.0])
     offset = np.concatenate([face, foot]) - view.origin
     z = offset @ forward
     across, above = offset @ right, offset @ up
@@ -376,7 +341,7 @@ def _unit_in_frame(view, emitter):
         for dx in (0.25, 0.75):
             rays = view.rays(columns.ravel() + dx, rows.ravel() + dy)
             radiance, distance = np.empty(len(rays)), np.empty(len(rays))
-            face_along(view.origin, rays, f, emitter.table, emitter.area, radiance, distance)
+            face_along(view.origin, rays, emitter.face, radiance, distance)
             body = _body_distance(view.origin, rays, emitter, a, b, deep)
             lit = (radiance > 0) & (distance <= body + 1e-6)
             glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
@@ -404,18 +369,16 @@ def _left_before(view, pixel, distance):
 
 def _body_distance(origin, rays, emitter, a, b, deep):
     """Distance [m] to the housing or the stand along rays; infinite for a miss."""
-    f = emitter.frame
-    offset = origin - emitter.centre
+    turn, offset = emitter.vectors, origin - emitter.centre
     if emitter.kind == BALL:
         reach = np.full(len(rays), np.inf)
     else:
-        turn = np.stack([f[4:7], f[7:10], f[10:13]])
         o, d = turn @ offset, rays @ turn.T
         with np.errstate(divide="ignore", invalid="ignore"):
             t0, t1 = (np.array([-a, -b, -deep]) - o) / d, (np.array([a, b, -1e-4]) - o) / d
         near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
         reach = np.where((near < far) & (near > 0), near, np.inf)
-    pole = emitter.centre[:2] - deep / 2 * f[10:12]
+    pole = emitter.centre[:2] - deep / 2 * turn[2, :2]
     flat = rays[:, :2]
     aa = np.maximum((flat**2).sum(1), 1e-12)
     o2 = origin[:2] - pole

@@ -3,6 +3,7 @@ the rest.
 """
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -11,10 +12,10 @@ from ..engine.caching import Keyed, cached
 from ..engine.cancelling import checkpoint
 from ..materials import lobe_concentration
 from .arrival import arrive, with_images
-from .emitters import RECTANGLE
 from .exchange import balance, samples
-from .glow import Glow, glow_visibility, shine
+from .glow import Glow, glow_visibility, matte, shine
 from .kernels import OFF_SURFACE, face_rays, rays_to
+from .operands import RECTANGLE, Cells, room_for
 from .walks import hemisphere
 
 PATCH_SAMPLES = 24
@@ -23,7 +24,6 @@ MOST_HOT, HOT = 96, 5.0
 """Patches of walls taken as sources of their own, at most, and how much brighter than the mean they
 are.
 """
-_NO_FINISH = np.zeros(1)
 
 
 @dataclass(frozen=True)
@@ -110,12 +110,11 @@ def _on_patches(world, emitter):
     p = world.patches
     earth = np.flatnonzero(p.sky[:, 2] == 0)
     points, normals = samples(world, earth, PATCH_SAMPLES)
-    origins, directions, distances, weights = _rays_to(emitter, points, normals, PATCH_SAMPLES)
+    rays = _rays_to(emitter, points, normals, PATCH_SAMPLES)
     if emitter.via is None and emitter.kind == RECTANGLE:
-        _close_by(world, emitter, earth, points, normals, directions, distances, weights)
-    lit = np.flatnonzero(weights > 0)
-    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
-    sums, ways = weights.reshape(-1, PATCH_SAMPLES), directions.reshape(-1, PATCH_SAMPLES, 3)
+        _close_by(world, emitter, earth, (points, normals), rays)
+    sums = _arrived(world, emitter, rays).reshape(-1, PATCH_SAMPLES)
+    ways = rays.directions.reshape(-1, PATCH_SAMPLES, 3)
     whole = _ways(len(p), earth, sums, ways)
     quarter = np.zeros(sums.shape, int)
     for k, sheet in enumerate(world.sheets):
@@ -158,38 +157,45 @@ def _ways(count, earth, sums, ways):
 
 
 def _rays_to(emitter, points, normals, count):
-    """One ray a place to a place on the face: origins, directions, distances [m], illuminance it
-    would bring [lx].
+    """One ray a place to a place on the face, weighted by the illuminance it would bring [lx].
 
     Each `count` places in a row belong together, and so do theirs on the face: they fill it evenly,
     or a cloth near a panel would be blotched.
+
+    Returns
+    -------
+    Rays
     """
-    n = len(points)
-    rays = (
-        np.empty((n, 3), np.float32),
-        np.empty((n, 3), np.float32),
-        np.empty(n, np.float32),
-        np.empty(n),
-    )
-    rays_to(points, normals, count, _STRIDE, emitter.frame, emitter.table, emitter.face, *rays)
+    rays = room_for(len(points))
+    rays_to(points, normals, count, _STRIDE, emitter.face, rays)
     return rays
+
+
+def _arrived(world, emitter, rays):
+    """What of the rays' light gets through [lx, shape (n,)]."""
+    lit = np.flatnonzero(rays.weights > 0)
+    rays.weights[lit] *= arrive(
+        world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
+    )
+    return rays.weights
 
 
 _STRIDE = 7
 """Has no divisor in common with the numbers of places used."""
 
 
-def _close_by(world, emitter, earth, points, normals, directions, distances, weights):
+def _close_by(world, emitter, earth, places, rays):
     """Cloth close to a window or a lamp's face: rays spread by the cosine instead of places on the
-    face, whose inverse squares have no end.
+    face, whose inverse squares have no end. Overwrites those of the rays.
     """
+    points, normals = places
     p = world.patches
     first = p.triangle[p.start[:-1]][earth]
     middle = world.mesh.vertices[world.mesh.faces[first]].mean(1)
-    reach = 1.2 * max(emitter.frame[13], emitter.frame[14])
+    reach = 1.2 * emitter.half
     off = middle - emitter.centre
     near = np.flatnonzero(
-        (np.abs(off @ emitter.frame[10:13]) < 0.35 * reach)
+        (np.abs(off @ emitter.face.forward) < 0.35 * reach)
         & (np.linalg.norm(off, axis=1) < 1.6 * reach)
     )
     if not len(near):
@@ -197,17 +203,9 @@ def _close_by(world, emitter, earth, points, normals, directions, distances, wei
     rows = (near[:, None] * PATCH_SAMPLES + np.arange(PATCH_SAMPLES)).ravel()
     way, radiance, reached = np.empty((len(rows), 3)), np.empty(len(rows)), np.empty(len(rows))
     hemisphere(np.ascontiguousarray(normals[rows[::PATCH_SAMPLES]]), PATCH_SAMPLES, False, 5, way)
-    face_rays(
-        points[rows],
-        way,
-        emitter.frame,
-        emitter.table,
-        emitter.face,
-        emitter.area,
-        radiance,
-        reached,
-    )
-    directions[rows], distances[rows], weights[rows] = way, reached * 0.9999, np.pi * radiance
+    face_rays(points[rows], way, emitter.face, radiance, reached)
+    rays.directions[rows], rays.distances[rows] = way, reached * 0.9999
+    rays.weights[rows] = np.pi * radiance
 
 
 def _resultant(kappa):
@@ -221,10 +219,21 @@ def _concentration(resultant):
     return r * (3 - r * r) / (1 - r * r)
 
 
+class Lobes(NamedTuple):
+    """Lobes that leave patches of one face of a sheet."""
+
+    patches: np.ndarray
+    """(k,)"""
+    axis: np.ndarray
+    """(k, 3) unit"""
+    kappa: np.ndarray
+    """(k,) concentration"""
+    power: np.ndarray
+    """(k, 3) [lm]"""
+
+
 def _lobes(world, level, incoming, spread):
-    """Lobes that light from one way raises on sheets: (patch, axis, concentration, flux [lm] (3)) a
-    piece.
-    """
+    """Lobes that light from one way raises on sheets, a list of Lobes."""
     p, out = world.patches, []
     for k, sheet in enumerate(world.sheets):
         m = sheet.material
@@ -246,7 +255,8 @@ def _lobes(world, level, incoming, spread):
                     axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
                     leaving = mine
                 kappa = _concentration(_resultant(lobe_concentration(width)) * spread[mine])
-                out.append((leaving, axis, kappa, share * level[mine] * p.area[mine, None] * m.hue))
+                power = share * level[mine] * p.area[mine, None] * m.hue
+                out.append(Lobes(leaving, axis, kappa, power))
     return out
 
 
@@ -260,16 +270,16 @@ def _faint_apart(world, beams):
     """
     p = world.patches
     strongest: dict = {}
-    for patches, _, _, flux in beams:
-        key = (p.sheet[patches[0]], p.side[patches[0]])
-        strongest[key] = max(strongest.get(key, 0.0), float(flux.sum()))
+    for beam in beams:
+        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
+        strongest[key] = max(strongest.get(key, 0.0), float(beam.power.sum()))
     strong, faint = [], np.zeros((len(p), 3))
     for beam in beams:
-        patches, _, _, flux = beam
-        if flux.sum() >= FAINT * strongest[(p.sheet[patches[0]], p.side[patches[0]])]:
+        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
+        if beam.power.sum() >= FAINT * strongest[key]:
             strong.append(beam)
         else:
-            faint[patches] += flux / p.area[patches, None]
+            faint[beam.patches] += beam.power / p.area[beam.patches, None]
     return strong, faint
 
 
@@ -282,28 +292,15 @@ def _from_beams(world, beams):
     earth = np.flatnonzero(p.sky[:, 2] == 0)
     count = 8
     points, normals = samples(world, earth, count)
-    for glow in _beam_glows(world, beams):
+    shading = matte(points, normals)
+    for beam in beams:
+        glow = _beam_glow(world, beam)
         out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
-        shine(
-            points,
-            normals,
-            normals,
-            np.full(len(points), -1),
-            _NO_FINISH,
-            _NO_FINISH,
-            False,
-            glow.cells,
-            glow.flux,
-            glow.beam,
-            True,
-            out,
-            nothing,
-        )
+        shine(shading, False, glow.cells, out, nothing)
         some = np.flatnonzero(out.sum(1) > 0)
         out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
-        middle = (glow.cells[:, :3] * glow.beam[:, 4:7].sum(1, keepdims=True)).sum(0) / max(
-            float(glow.beam[:, 4:7].sum()), 1e-12
-        )
+        strength = beam.power.sum(1, keepdims=True)
+        middle = (glow.cells.middle * strength).sum(0) / max(float(strength.sum()), 1e-12)
         toward = points - middle
         toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
         here = out.reshape(-1, count, 3).mean(1)
@@ -315,33 +312,34 @@ def _from_beams(world, beams):
     return level, way / np.maximum(length, 1e-12)[:, None], np.clip(length / amount, 0, 1)
 
 
-def _sheet_cells(world, patches):
-    """Middles, normals and half vectors of patches made of rectangles' halves; shape (k, 12)."""
+def _sheet_cells(world, patches, flux=None, lobes=None):
+    """Cells of patches made of rectangles' halves.
+
+    flux: (k, 3) diffuse; lobes: Lobes of these patches, in their order.
+    """
     mesh, p = world.mesh, world.patches
     t = p.triangle[p.start[patches]]
     a, b, c = (mesh.vertices[mesh.faces[t, k]] for k in range(3))
     # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the
     # parallelogram.
-    middle, along, up = (a + c) / 2, (b - a) / 2, (c - b) / 2
-    return np.concatenate([middle, mesh.flat[t] * p.side[patches, None], along, up], 1)
+    normal = mesh.flat[t] * p.side[patches, None]
+    k, none = len(patches), np.zeros((len(patches), 3))
+    return Cells(
+        (a + c) / 2,
+        np.ascontiguousarray(normal, float),
+        (b - a) / 2,
+        (c - b) / 2,
+        none if flux is None else flux,
+        none if lobes is None else lobes.axis,
+        np.zeros(k) if lobes is None else lobes.kappa,
+        none if lobes is None else lobes.power,
+    )
 
 
-def _beam_glows(world, beams):
-    """Glows without diffuse light, one a piece of lobes."""
-    return [
-        Glow(
-            int(world.patches.sheet[patches[0]]),
-            patches,
-            _sheet_cells(world, patches),
-            np.zeros((len(patches), 3)),
-            _beam_rows(axis, kappa, flux),
-        )
-        for patches, axis, kappa, flux in beams
-    ]
-
-
-def _beam_rows(axis, kappa, flux):
-    return np.concatenate([axis, kappa[:, None], flux, np.zeros((len(axis), 1))], 1)
+def _beam_glow(world, lobes):
+    """A glow of lobes, without diffuse light."""
+    sheet = int(world.patches.sheet[lobes.patches[0]])
+    return Glow(sheet, lobes.patches, _sheet_cells(world, lobes.patches, lobes=lobes))
 
 
 def _glows(world, given, radiosity, beams, emitters, straight):
@@ -352,9 +350,9 @@ def _glows(world, given, radiosity, beams, emitters, straight):
     earth = p.sky[:, 2] == 0
     total = float(power[earth].sum()) + 1e-12
     groups: dict = {}
-    for patches, axis, kappa, flux in beams:
-        key = (int(p.sheet[patches[0]]), int(p.side[patches[0]]))
-        groups.setdefault(key, []).append((patches, _beam_rows(axis, kappa, flux)))
+    for beam in beams:
+        key = (int(p.sheet[beam.patches[0]]), int(p.side[beam.patches[0]]))
+        groups.setdefault(key, []).append(beam)
     glows = []
     for k, sheet in enumerate(world.sheets):
         if sheet.cells[0] * sheet.cells[1] < 4:
@@ -367,31 +365,22 @@ def _glows(world, given, radiosity, beams, emitters, straight):
             flux = rest[patches] * p.area[patches, None] / np.pi
             rest[patches] = 0
             place = {int(patch): at for at, patch in enumerate(patches)}
-            beam = np.zeros((len(patches), 8))
-            extra = []
-            for where, rows in lobes:
-                at = np.array([place[int(w)] for w in where])
-                if not beam[at, 4:7].any():
-                    beam[at] = rows
-                else:
-                    extra.append((where, rows))
-            glows.append(Glow(k, patches, _sheet_cells(world, patches), flux, beam))
-            # A second lamp's lobes over the same cells leave along their own axes.
-            glows += [
-                Glow(k, where, _sheet_cells(world, where), np.zeros((len(where), 3)), rows)
-                for where, rows in extra
-            ]
-    for lobes in groups.values():
-        glows += [
-            Glow(
-                int(p.sheet[where[0]]),
-                where,
-                _sheet_cells(world, where),
-                np.zeros((len(where), 3)),
-                rows,
+            cells = _sheet_cells(world, patches, flux)._replace(
+                axis=np.zeros((len(patches), 3)),
+                kappa=np.zeros(len(patches)),
+                power=np.zeros((len(patches), 3)),
             )
-            for where, rows in lobes
-        ]
+            extra = []
+            for beam in lobes:
+                at = np.array([place[int(w)] for w in beam.patches])
+                if cells.power[at].any():
+                    extra.append(beam)
+                else:
+                    cells.axis[at], cells.kappa[at], cells.power[at] = beam[1:]
+            glows.append(Glow(k, patches, cells))
+            # A second lamp's lobes over the same cells leave along their own axes.
+            glows += [_beam_glow(world, beam) for beam in extra]
+    glows += [_beam_glow(world, beam) for lobes in groups.values() for beam in lobes]
     return glows + _hot_walls(world, given, rest, earth, emitters, straight), rest
 
 
@@ -429,7 +418,7 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
         count = np.bincount(owner)[owner][:, None]
         flux = (own * shares[:, None] + (rest[which] - own) / count) * p.area[which, None] / np.pi
         rest[mine] = 0
-        glows.append(Glow(-1, which, cells, flux, np.zeros((len(which), 8))))
+        glows.append(Glow(-1, which, cells._replace(flux=flux)))
     return glows
 
 
@@ -447,9 +436,9 @@ def _parted(cells, emitters, world):
     steps = (np.arange(fine) + 0.5) / fine * 2 - 1
     s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
     points = (
-        cells[:, None, :3] + s[:, None] * cells[:, None, 6:9] + t[:, None] * cells[:, None, 9:12]
+        cells.middle[:, None] + s[:, None] * cells.along[:, None] + t[:, None] * cells.up[:, None]
     ).reshape(-1, 3)
-    normals = np.repeat(cells[:, 3:6], fine * fine, axis=0)
+    normals = np.repeat(cells.normal, fine * fine, axis=0)
     level = np.zeros(len(points))
     for emitter in emitters:
         level += _level_at(world, emitter, points + OFF_SURFACE * normals, normals, fine * fine)
@@ -460,23 +449,19 @@ def _parted(cells, emitters, world):
     steps = (np.arange(PARTS) + 0.5) / PARTS * 2 - 1
     s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
     owner = np.repeat(np.flatnonzero(cut), PARTS * PARTS)
-    pieces = cells[owner].copy()
     s, t = (np.tile(k, int(cut.sum()))[:, None] for k in (s, t))
-    pieces[:, :3] += s * pieces[:, 6:9] + t * pieces[:, 9:12]
-    pieces[:, 6:12] /= PARTS
+    which = np.concatenate([whole, owner])
+    pieces = Cells(*(part[which] for part in cells))
+    n = len(whole)
+    pieces.middle[n:] += s * pieces.along[n:] + t * pieces.up[n:]
+    pieces.along[n:] /= PARTS
+    pieces.up[n:] /= PARTS
     shares = level[cut] / (PARTS * PARTS * mean[cut, None])
-    return (
-        np.concatenate([whole, owner]),
-        np.concatenate([cells[whole], pieces]),
-        np.concatenate([np.ones(len(whole)), shares.ravel()]),
-    )
+    return which, pieces, np.concatenate([np.ones(n), shares.ravel()])
 
 
 def _level_at(world, emitter, points, normals, count):
     """Illuminance that a lamp brings to places [lx], one sample of its face each; `count` places in
     a row are of one cell.
     """
-    origins, directions, distances, weights = _rays_to(emitter, points, normals, count)
-    lit = np.flatnonzero(weights > 0)
-    weights[lit] *= arrive(world, emitter, origins[lit], directions[lit], distances[lit])
-    return weights
+    return _arrived(world, emitter, _rays_to(emitter, points, normals, count))

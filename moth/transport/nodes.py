@@ -4,7 +4,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from .emitters import POINT, RECTANGLE
+from .operands import POINT, RECTANGLE
 
 MIDDLE = np.array([[0.0, 0.0, 1.0]])
 """The middle of a disc or ball: radius zero."""
@@ -49,9 +49,9 @@ def face_nodes(kind, across, along):
 def picture_nodes(emitter):
     """Nodes for shading pixels: within 2, within 30, and beyond 30 half widths of the face."""
     one = face_nodes(emitter.kind, 1, 1)
-    if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
+    if emitter.kind == RECTANGLE and emitter.face.half_width > 6 * emitter.face.half_height:
         return face_nodes(RECTANGLE, 10, 1), face_nodes(RECTANGLE, 4, 1), one
-    if emitter.kind == RECTANGLE and emitter.table.shape[0] > 1:
+    if emitter.kind == RECTANGLE and emitter.face.table.shape[0] > 1:
         # A window's light jumps at the horizon: two points a side would show a step where they take
         # over.
         return face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 8, 8), face_nodes(RECTANGLE, 3, 3)
@@ -62,6 +62,6 @@ def picture_nodes(emitter):
 
 def meter_nodes(emitter):
     """Dense nodes for meters: 20 x 28, or the same number along a tube."""
-    if emitter.kind == RECTANGLE and emitter.frame[13] > 6 * emitter.frame[14]:
+    if emitter.kind == RECTANGLE and emitter.face.half_width > 6 * emitter.face.half_height:
         return face_nodes(RECTANGLE, 192, 3)
     return face_nodes(emitter.kind, 20, 28)

@@ -5,6 +5,7 @@ import numpy as np
 from .arrival import arrive
 from .kernels import receive_nodes
 from .nodes import meter_nodes
+from .operands import Rays
 
 
 def receive(world, emitter, positions, directions, domes):
@@ -36,23 +37,18 @@ def receive(world, emitter, positions, directions, domes):
     """
     nodes = meter_nodes(emitter)
     n, q = len(positions), len(nodes)
-    rays, reach, values = np.empty((n, q, 3)), np.empty((n, q)), np.empty((n, q))
+    rays = Rays(np.empty((n * q, 3), np.float32), np.empty((n * q, 3)), *np.empty((2, n * q)))
     for i in range(n):
         receive_nodes(
             np.asarray(positions[i], float),
             np.asarray(directions[i], float),
             bool(domes[i]),
-            emitter.frame,
-            emitter.table,
             emitter.face,
             nodes,
-            rays[i],
-            reach[i],
-            values[i],
+            Rays(*(part[i * q : (i + 1) * q] for part in rays)),
         )
-    lit = np.flatnonzero(values.ravel() > 0)
-    origins = np.repeat(np.asarray(positions, np.float32), q, axis=0)
-    values.ravel()[lit] *= arrive(
-        world, emitter, origins[lit], rays.reshape(-1, 3)[lit], reach.ravel()[lit]
+    lit = np.flatnonzero(rays.weights > 0)
+    rays.weights[lit] *= arrive(
+        world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
     )
-    return values.sum(1)
+    return rays.weights.reshape(n, q).sum(1)

@@ -9,7 +9,7 @@ import numpy as np
 from ..document import SKY, SUN
 from ..engine.caching import content_hash
 from ..photometry import from_function
-from ..world import PANE_OFF, opening_place
+from ..world import PANE_OFF, axes, opening_place, pane
 from .emitters import DISC, RECTANGLE, Emitter, build_emitter, emitter_from, emitter_key
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
@@ -111,10 +111,7 @@ def outside(sky):
 def _window(setup, opening, luminance):
     place, inward = opening_place(setup, opening)
     centre = place + PANE_OFF * inward
-    frame = emitter_from(
-        from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward
-    ).frame
-    right, up = frame[4:7], frame[7:10]
+    right, up, _ = axes(centre, centre + inward)
     area = opening.size[0] * opening.size[1]
 
     def candela(c, g):
@@ -146,11 +143,9 @@ def _through(setup, sun, opening):
         return None
     # Just inside the glass the opening's edges lie where the sun's rays carry them.
     centre = place + PANE_OFF / (into @ inward) * into
-    frame = emitter_from(
-        from_function(lambda c, g: 0 * g + 1.0), RECTANGLE, opening.size, centre, centre + inward
-    ).frame
-    row = np.concatenate([frame[1:13], frame[13:15], [1.0, 0.0]])
-    return replace(sun, via=row, through=True)
+    half = opening.size[0] / 2, opening.size[1] / 2
+    hole = pane(centre, axes(centre, centre + inward), half, 1.0, 0.0)
+    return replace(sun, via=hole, through=True)
 
 
 def sources(setup):

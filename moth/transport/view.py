@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
@@ -375,68 +376,61 @@ def _hit(world, origin, directions):
         origins[at] += directions[at] * distance[at, None]
         directions[at] -= 2 * (directions[at] * n).sum(1, keepdims=True) * n
         origins[at] += 1e-4 * directions[at]
-        left[at] *= world.rows[mesh.sheet[primitive[at]], 15]
+        left[at] *= world.rows.mirror[mesh.sheet[primitive[at]]]
         primitive[at], uv[at], distance[at] = world.rays.first(origins[at], directions[at])
     n = len(primitive)
     # A cloth pushed through a wall is looked through into nothing: nothing is left of that.
     left[primitive < 0], distance[primitive < 0] = 0, 0
     straight, sheet = np.zeros(n), mesh.sheet[primitive]
     on = np.flatnonzero((sheet >= 0) & (primitive >= 0))
-    straight[on] = world.rows[sheet[on], 14]
-    point, normal, albedo = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3))
-    patch = np.empty(n, np.int64)
-    _surface(
-        primitive,
-        uv,
-        distance,
-        origins,
-        directions,
-        mesh.faces,
-        mesh.normals,
-        mesh.albedo,
-        mesh.flat,
-        mesh.front,
-        mesh.back,
-        mesh.sheet,
-        point,
-        normal,
-        albedo,
-        patch,
-    )
+    straight[on] = world.rows.straight[sheet[on]]
+    found = Surface(np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.int64))
+    skin = Skin(*(getattr(mesh, name) for name in Skin._fields))
+    _surface((primitive, uv, distance), origins, directions, skin, found)
     return {
-        "point": point,
-        "normal": normal,
+        "point": found.point,
+        "normal": found.normal,
         "toward": -directions,
-        "albedo": albedo,
+        "albedo": found.albedo,
         "finish": mesh.finish[primitive],
         "body": mesh.body[primitive],
-        "patch": patch,
+        "patch": found.patch,
         "left": left,
         "straight": straight,
         "distance": first,
     }
 
 
+class Skin(NamedTuple):
+    """What shading must know of triangles; see :class:`moth.world.Mesh`."""
+
+    faces: np.ndarray
+    normals: np.ndarray
+    albedo: np.ndarray
+    flat: np.ndarray
+    front: np.ndarray
+    back: np.ndarray
+    sheet: np.ndarray
+
+
+class Surface(NamedTuple):
+    """Where rays met something."""
+
+    point: np.ndarray
+    normal: np.ndarray
+    albedo: np.ndarray
+    patch: np.ndarray
+
+
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _surface(
-    primitive,
-    uv,
-    distance,
-    origins,
-    directions,
-    faces,
-    normals,
-    albedos,
-    flat,
-    front,
-    back,
-    sheet,
-    point,
-    normal,
-    albedo,
-    patch,
-):
-    """Place, shading normal, albedo and patch where each ray meets its triangle."""
+def _surface(hits, origins, directions, skin, found):
+    """Place, shading normal, albedo and patch where each ray meets its triangle.
+
+    hits: triangles, places in them (n, 2), distances [m].
+    """
+    primitive, uv, distance = hits
+    faces, normals, albedos, flat, front, back, sheet = skin
+    point, normal, albedo, patch = found
     for i in range(len(primitive)):
         t = primitive[i]
         u, v = uv[i, 0], uv[i, 1]
@@ -444,10 +438,11 @@ def _surface(
         a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
         slant, plain = 0.0, 0.0
         for k in range(3):
+            n = w * normals[a, k] + u * normals[b, k] + v * normals[c, k]
+            normal[i, k] = n
             point[i, k] = origins[i, k] + directions[i, k] * distance[i]
-            normal[i, k] = w * normals[a, k] + u * normals[b, k] + v * normals[c, k]
             albedo[i, k] = w * albedos[a, k] + u * albedos[b, k] + v * albedos[c, k]
-            slant += normal[i, k] * directions[i, k]
+            slant += n * directions[i, k]
             plain += flat[t, k] * directions[i, k]
         # Thin things show their back: shade the side that is seen. On a figure only when that is
         # plain, for its normals are smoothed.

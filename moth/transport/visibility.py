@@ -10,8 +10,8 @@ from scipy import ndimage
 
 from ..engine.cores import shared_out, tiles
 from .arrival import arrive
-from .emitters import POINT
 from .kernels import fold, mean_part, ranges, see_face, shadow_rays, share
+from .operands import POINT, Grid, Obstacles, Rays, Seen, Spots, room_for
 
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
@@ -61,12 +61,7 @@ def _ray_buffers():
     costs as much as the rays.
     """
     if not hasattr(_own, "buffers"):
-        _own.buffers = (
-            np.empty((_BATCH, 3), np.float32),
-            np.empty((_BATCH, 3), np.float32),
-            np.empty(_BATCH, np.float32),
-            np.empty(_BATCH),
-        )
+        _own.buffers = room_for(_BATCH)
     return _own.buffers
 
 
@@ -91,49 +86,22 @@ def visibility(world, view, emitter, candidates):
         Number of rays cast.
     """
     n = len(view.points)
-    lit, total = np.zeros(n), np.zeros(n)
+    seen = Seen(np.zeros(n), np.zeros(n))
+    lit, total = seen
+    obstacles = Obstacles(world.solid.triangles.together, world.cloths)
+    spots = Spots(view.points, view.normals, view.pixel)
+    grid = Grid(view.points, view.normals, view.reach, view.pixel, view.single, *view.size)
 
     def cast(tile, first, count):
         if emitter.via is None:
-            return see_face(
-                world.solid.triangles.together,
-                world.cloths,
-                view.points,
-                view.normals,
-                tile,
-                view.pixel,
-                emitter.frame,
-                emitter.table,
-                emitter.face,
-                first,
-                count,
-                lit,
-                total,
-            )
-        m = len(tile) * count
-        origins, directions, distances, weights = (buffer[:m] for buffer in _ray_buffers())
-        shadow_rays(
-            view.points,
-            view.normals,
-            tile,
-            view.pixel,
-            emitter.frame,
-            emitter.table,
-            emitter.face,
-            first,
-            count,
-            origins,
-            directions,
-            distances,
-            weights,
-        )
-        fold(
-            tile, count, arrive(world, emitter, origins, directions, distances), weights, lit, total
-        )
+            return see_face(obstacles, spots, tile, emitter.face, (first, count), seen)
+        rays = Rays(*(buffer[: len(tile) * count] for buffer in _ray_buffers()))
+        shadow_rays(spots, tile, emitter.face, first, count, rays)
+        visible = arrive(world, emitter, rays.origins, rays.directions, rays.distances)
+        fold(tile, count, visible, rays.weights, seen)
 
     rays, width = 0, view.size[0]
     effort = QUICK if width <= COARSE_WIDTH else WHOLE
-    surface = view.points, view.normals, view.reach, *view.size
 
     def more(points, first, count):
         nonlocal rays
@@ -164,7 +132,7 @@ def visibility(world, view, emitter, candidates):
         own = part_seen()
         part = own.copy()
         shared_out(
-            lambda some: mean_part(some, view.pixel, view.single, *surface, own, part),
+            lambda some: mean_part(some, grid, own, part),
             tiles(points),
         )
         return part
@@ -188,17 +156,7 @@ def visibility(world, view, emitter, candidates):
 
         def even_out(rows):
             some = slice(int(rows[0]), int(rows[-1]) + 1)
-            share(
-                soft[some],
-                view.pixel,
-                view.single,
-                *surface,
-                SHARED,
-                part,
-                lit,
-                total,
-                shared[some],
-            )
+            share(soft[some], grid, SHARED, part, seen, shared[some])
 
         shared_out(even_out, tiles(np.arange(len(soft))))
         lit[soft], total[soft] = shared.T

@@ -3,6 +3,7 @@ and mirrors.
 """
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
@@ -23,15 +24,70 @@ _ALPHA = 1 / np.array(
 )
 
 
+class Outline(NamedTuple):
+    """Patches as triangles."""
+
+    vertices: np.ndarray
+    faces: np.ndarray
+    flat: np.ndarray
+    """See :class:`moth.world.Mesh`."""
+    triangle: np.ndarray
+    share: np.ndarray
+    start: np.ndarray
+    side: np.ndarray
+    """See :class:`moth.world.Patches`."""
+
+
+def outline_of(world):
+    """The patches of a world as the compiled loops take them."""
+    m, p = world.mesh, world.patches
+    return Outline(m.vertices, m.faces, m.flat, p.triangle, p.share, p.start, p.side)
+
+
+class Faces(NamedTuple):
+    """What a walk must know of triangles; see :class:`moth.world.Mesh`."""
+
+    flat: np.ndarray
+    front: np.ndarray
+    back: np.ndarray
+    sheet: np.ndarray
+
+
+class Walkers(NamedTuple):
+    """Rays under way."""
+
+    origins: np.ndarray
+    directions: np.ndarray
+    weights: np.ndarray
+    owner: np.ndarray
+
+    def some(self, which):
+        return Walkers(*(part[which] for part in self))
+
+
+class Met(NamedTuple):
+    """Where one leg of each walk ended."""
+
+    patch: np.ndarray
+    weight: np.ndarray
+    going: np.ndarray
+    """The walks that go on, as many as the leg returns."""
+
+
+OPTICS = np.dtype(
+    [(n, float) for n in ("straight", "forward", "forward_kappa", "lobe", "lobe_kappa", "mirror")]
+)
+"""Shares of a sheet, and the concentrations of its lobes."""
+
+
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def patch_samples(
-    vertices, faces, flat, triangle, share, start, side, chosen, count, origins, normals
-):
+def patch_samples(outline, chosen, count, origins, normals):
     """Places on patches and the unit normals there, `count` a patch, evenly spread by area.
 
     Writes (len(chosen) * count, 3) origins [m], lifted off the surface by half a millimetre: a
     window pane is a millimetre off its wall, and normals.
     """
+    vertices, faces, flat, triangle, share, start, side = outline
     for k in range(len(chosen)):
         p = chosen[k]
         shift = (p * R2_U) % 1.0
@@ -88,32 +144,19 @@ def hemisphere(normals, count, even, seed, directions):
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _onward(
-    primitive,
-    distance,
-    origins,
-    directions,
-    weights,
-    owner,
-    flat,
-    front,
-    back,
-    sheet,
-    optics,
-    leg,
-    patch_out,
-    weight_out,
-    keep,
-):
+def _onward(hits, walkers, faces, optics, leg, met):
     """One leg of every walk: what patch it met with what weight, and which walks go on; moves
     origins and directions.
 
-    optics: (s, 6) shares of each sheet: straight, forward, its concentration, lobe, its
-    concentration, mirror.
+    hits: triangles and distances [m]; optics: (s,) of dtype OPTICS.
     """
+    primitive, distance = hits
+    origins, directions, weights, owner = walkers
+    flat, front, back, sheet = faces
+    patch_met, weight_met, goes_on = met
     going = 0
     for i in range(len(primitive)):
-        patch_out[i], weight_out[i] = -1, 0.0
+        patch_met[i], weight_met[i] = -1, 0.0
         t = primitive[i]
         if t < 0:
             continue
@@ -122,12 +165,13 @@ def _onward(
             + flat[t, 1] * directions[i, 1]
             + flat[t, 2] * directions[i, 2]
         )
-        patch = front[t] if slant < 0 else back[t]
-        patch_out[i], weight_out[i] = patch, weights[i]
+        patch_met[i] = front[t] if slant < 0 else back[t]
+        weight_met[i] = weights[i]
         k = sheet[t]
         if k < 0:
             continue
-        straight, forward, lobe, mirror = optics[k, 0], optics[k, 1], optics[k, 3], optics[k, 5]
+        cloth = optics[k]
+        straight, forward, lobe, mirror = cloth.straight, cloth.forward, cloth.lobe, cloth.mirror
         onward = straight + forward + lobe + mirror
         if onward * weights[i] < 0.004 or leg >= 6:
             continue
@@ -146,9 +190,9 @@ def _onward(
             )
         spread = 0.0
         if straight <= pick < straight + forward:
-            spread = optics[k, 2]
+            spread = cloth.forward_kappa
         elif through == False and pick < straight + forward + lobe:  # noqa: E712
-            spread = optics[k, 4]
+            spread = cloth.lobe_kappa
         weight = weights[i] * onward
         if spread > 0:
             incoming = abs(dx * flat[t, 0] + dy * flat[t, 1] + dz * flat[t, 2])
@@ -178,7 +222,7 @@ def _onward(
         origins[i, 2] += 1e-4 * dz
         directions[i, 0], directions[i, 1], directions[i, 2] = dx, dy, dz
         weights[i] = weight
-        keep[going] = i
+        goes_on[going] = i
         going += 1
     return going
 
@@ -196,7 +240,7 @@ def optics_of(world):
         )
         for m in (s.material for s in world.sheets)
     ]
-    return np.array(rows, float).reshape(-1, 6)
+    return np.array(rows, OPTICS)
 
 
 def walk(world, origins, directions, owner):
@@ -218,37 +262,22 @@ def walk(world, origins, directions, owner):
         The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
     """
     mesh, optics = world.mesh, optics_of(world)
-    origins, directions = (
+    faces = Faces(mesh.flat, mesh.front, mesh.back, mesh.sheet)
+    walkers = Walkers(
         np.ascontiguousarray(origins, np.float32),
         np.ascontiguousarray(directions, np.float32),
+        np.ones(len(owner), np.float32),
+        np.asarray(owner),
     )
-    weights = np.ones(len(owner), np.float32)
-    met = []
+    found = []
     for leg in range(LEGS):
-        n = len(owner)
+        n = len(walkers.owner)
         if not n:
             break
-        primitive, distance = world.rays.nearest(origins, directions)
-        patch, weight, keep = np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64)
-        going = _onward(
-            primitive,
-            distance,
-            origins,
-            directions,
-            weights,
-            owner,
-            mesh.flat,
-            mesh.front,
-            mesh.back,
-            mesh.sheet,
-            optics,
-            leg,
-            patch,
-            weight,
-            keep,
-        )
-        hit = patch >= 0
-        met.append((owner[hit], patch[hit], weight[hit]))
-        on = keep[:going]
-        origins, directions, weights, owner = origins[on], directions[on], weights[on], owner[on]
-    return met
+        hits = world.rays.nearest(walkers.origins, walkers.directions)
+        met = Met(np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64))
+        going = _onward(hits, walkers, faces, optics, leg, met)
+        hit = met.patch >= 0
+        found.append((walkers.owner[hit], met.patch[hit], met.weight[hit]))
+        walkers = walkers.some(met.going[:going])
+    return found

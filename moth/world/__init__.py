@@ -4,11 +4,23 @@ from .figures import landmarks
 from .geometry import Mesh, World, anchor, build_world, world_key
 from .placement import check_placement
 from .rays import RayScene
-from .sheets import PANE_OFF, Sheet, axes, material_of, opening_place, pieces, sheets_of
+from .sheets import (
+    PANE_OFF,
+    Pane,
+    Sheet,
+    axes,
+    material_of,
+    opening_place,
+    pane,
+    pieces,
+    sheets_of,
+    triple,
+)
 
 __all__ = [
     "PANE_OFF",
     "Mesh",
+    "Pane",
     "RayScene",
     "Sheet",
     "World",
@@ -19,7 +31,9 @@ __all__ = [
     "landmarks",
     "material_of",
     "opening_place",
+    "pane",
     "pieces",
     "sheets_of",
+    "triple",
     "world_key",
 ]

@@ -10,7 +10,7 @@ around every call. Embree 4 API: https://github.com/RenderKit/embree/blob/master
 import ctypes
 import importlib.metadata
 import weakref
-from typing import Any
+from typing import Any, NamedTuple
 
 import llvmlite.binding
 import numpy as np
@@ -141,9 +141,20 @@ class Triangles:
 _ROWS = 21
 
 
+class Packet(NamedTuple):
+    """Rays that are traced at once."""
+
+    numbers: np.ndarray
+    """See above."""
+    whole: np.ndarray
+    """The same as whole numbers."""
+    counted: np.ndarray
+    """Which of its rays count: -1, else 0."""
+
+
 @njit(nogil=True, cache=True)
 def new_packet():
-    """An empty packet: its numbers, the same as whole numbers, and which of its rays count."""
+    """An empty packet."""
     store = np.empty((_ROWS + 2) * WIDTH, np.float32)
     # The library asks for addresses in 64 bytes.
     off = ((64 - store.ctypes.data % 64) % 64) // 4
@@ -153,36 +164,59 @@ def new_packet():
     whole[:] = 0
     whole[9 * WIDTH : 10 * WIDTH] = -1
     counted[:] = 0
-    return numbers, whole, counted
+    return Packet(numbers, whole, counted)
 
 
 @njit(inline="always")
-def put_ray(numbers, whole, counted, k, ox, oy, oz, dx, dy, dz, far):
+def put_ray(packet, k, origin, direction, far):
     """Make the k-th ray of a packet: origin and distance [m], unit direction."""
-    numbers[k], numbers[WIDTH + k], numbers[2 * WIDTH + k] = ox, oy, oz
-    numbers[4 * WIDTH + k], numbers[5 * WIDTH + k], numbers[6 * WIDTH + k] = dx, dy, dz
+    numbers, whole = packet.numbers, packet.whole
+    numbers[k], numbers[WIDTH + k], numbers[2 * WIDTH + k] = origin
+    numbers[4 * WIDTH + k], numbers[5 * WIDTH + k], numbers[6 * WIDTH + k] = direction
     numbers[8 * WIDTH + k] = far
     whole[17 * WIDTH + k] = whole[18 * WIDTH + k] = whole[19 * WIDTH + k] = -1
-    counted[k] = -1
+    packet.counted[k] = -1
 
 
 @njit(inline="always")
-def cast_occluded(scene, numbers, counted):
+def set_reach(packet, k, far):
+    """How far the k-th ray looks [m]."""
+    packet.numbers[8 * WIDTH + k] = far
+
+
+@njit(inline="always")
+def ray_of(packet, k):
+    """Origin, direction and distance of the k-th ray."""
+    n = packet.numbers
+    return (
+        (n[k], n[WIDTH + k], n[2 * WIDTH + k]),
+        (n[4 * WIDTH + k], n[5 * WIDTH + k], n[6 * WIDTH + k]),
+        n[8 * WIDTH + k],
+    )
+
+
+@njit(inline="always")
+def cast_occluded(scene, packet):
     """Ask whether anything is in the way of a packet's rays: see :func:`is_clear`."""
-    _occluded(counted.ctypes.data, scene[0], numbers.ctypes.data, scene[1])
+    _occluded(packet.counted.ctypes.data, scene[0], packet.numbers.ctypes.data, scene[1])
 
 
 @njit(inline="always")
-def cast_nearest(scene, numbers, counted):
-    """Ask what a packet's rays meet first: row 8 is its distance, rows 15 to 17 its place and
-    number.
-    """
-    _intersect(counted.ctypes.data, scene[0], numbers.ctypes.data, scene[1])
+def cast_nearest(scene, packet):
+    """Ask what a packet's rays meet first: see :func:`hit_of`."""
+    _intersect(packet.counted.ctypes.data, scene[0], packet.numbers.ctypes.data, scene[1])
 
 
 @njit(inline="always")
-def is_clear(whole, k):
+def hit_of(packet, k):
+    """Triangle (-1 for none), place in it (2) and distance [m] that the k-th ray met."""
+    n = packet.numbers
+    return packet.whole[17 * WIDTH + k], n[15 * WIDTH + k], n[16 * WIDTH + k], n[8 * WIDTH + k]
+
+
+@njit(inline="always")
+def is_clear(packet, k):
     """Whether the k-th ray met nothing; one that did is as long as minus infinity, which fast sums
     must not be asked about.
     """
-    return whole[8 * WIDTH + k] >= 0
+    return packet.whole[8 * WIDTH + k] >= 0

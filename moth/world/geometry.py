@@ -11,7 +11,7 @@ from ..materials import FINISHES
 from .figures import landmarks, load_figure, placed, spectacle_lenses
 from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
 from .rays import RayScene
-from .sheets import COVER_OFF, sheets_of
+from .sheets import COVER_OFF, Panes, panes, sheets_of
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
 GLOSS = next(i for i, f in enumerate(FINISHES) if f.name == "gloss")
@@ -63,10 +63,10 @@ class World:
     solid: RayScene
     """All but the cloths that let light through."""
     sheets: tuple
-    rows: np.ndarray
-    """(s, 16) the sheets as plain numbers, see Sheet.row."""
-    cloths: np.ndarray
-    """(c, 16) those of them that let light through."""
+    rows: Panes
+    """The sheets as plain numbers."""
+    cloths: Panes
+    """Those of them that let light through."""
     patches: Patches
     lenses: np.ndarray
     """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height
@@ -90,7 +90,7 @@ class World:
             0..1
         """
         part = self.solid.visible(origins, directions, distances).astype(np.float32)
-        if len(self.cloths):
+        if len(self.cloths.straight):
             _past_cloths(
                 np.asarray(origins),
                 np.asarray(directions),
@@ -101,27 +101,37 @@ class World:
         return part
 
 
+@njit(inline="always")
+def _along(a, rows, k):
+    return a[0] * rows[k, 0] + a[1] * rows[k, 1] + a[2] * rows[k, 2]
+
+
 @njit(nogil=True, cache=True, error_model="numpy")
-def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
+def past_cloth(origin, direction, far, cloths):
     """Straight share of every cloth that a ray crosses, multiplied; a cloth it starts or ends on
     does not count.
     """
+    centre, right, up, normal, half, straight, _ = cloths
     share = 1.0
-    for k in range(len(cloths)):
-        c = cloths[k]
-        slant = dx * c[9] + dy * c[10] + dz * c[11]
+    for k in range(len(straight)):
+        slant = _along(direction, normal, k)
         if abs(slant) < 1e-9:
             continue
-        x, y, z = c[0] - ox, c[1] - oy, c[2] - oz
-        t = (x * c[9] + y * c[10] + z * c[11]) / slant
+        off = (
+            centre[k, 0] - origin[0],
+            centre[k, 1] - origin[1],
+            centre[k, 2] - origin[2],
+        )
+        t = _along(off, normal, k) / slant
         if t < 1e-4 or t > far - 2e-3:
             continue
-        x, y, z = t * dx - x, t * dy - y, t * dz - z
-        if (
-            abs(x * c[3] + y * c[4] + z * c[5]) <= c[12]
-            and abs(x * c[6] + y * c[7] + z * c[8]) <= c[13]
-        ):
-            share *= c[14]
+        hit = (
+            t * direction[0] - off[0],
+            t * direction[1] - off[1],
+            t * direction[2] - off[2],
+        )
+        if abs(_along(hit, right, k)) <= half[k, 0] and abs(_along(hit, up, k)) <= half[k, 1]:
+            share *= straight[k]
     return share
 
 
@@ -129,16 +139,8 @@ def past_cloth(ox, oy, oz, dx, dy, dz, far, cloths):
 def _past_cloths(origins, directions, distances, cloths, part):
     for i in range(len(distances)):
         if part[i] > 0:
-            part[i] *= past_cloth(
-                origins[i, 0],
-                origins[i, 1],
-                origins[i, 2],
-                directions[i, 0],
-                directions[i, 1],
-                directions[i, 2],
-                distances[i],
-                cloths,
-            )
+            o, d = origins[i], directions[i]
+            part[i] *= past_cloth((o[0], o[1], o[2]), (d[0], d[1], d[2]), distances[i], cloths)
 
 
 def _world_parts(setup):
@@ -546,7 +548,7 @@ def build_mesh(setup, sheets):
 def _build(keyed):
     sheets = sheets_of(keyed.value)
     mesh, patches = build_mesh(keyed.value, sheets)
-    rows = np.array([s.row for s in sheets]).reshape(-1, 16)
+    rows = panes(sheets)
     lets_through = np.array([s.material.transmission > 0 for s in sheets], bool)
     rays = RayScene(mesh.vertices, mesh.faces)
     opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through))
@@ -558,7 +560,7 @@ def _build(keyed):
         solid,
         tuple(sheets),
         rows,
-        rows[lets_through],
+        rows.some(lets_through),
         patches,
         spectacle_lenses(keyed.value.figures),
     )

@@ -5,65 +5,52 @@ several threads run side by side.
 import numpy as np
 from numba import njit
 
-from .embree import WIDTH, Triangles, cast_nearest, cast_occluded, is_clear, new_packet, put_ray
+from .embree import (
+    WIDTH,
+    Triangles,
+    cast_nearest,
+    cast_occluded,
+    hit_of,
+    is_clear,
+    new_packet,
+    put_ray,
+    set_reach,
+)
+
+
+@njit(inline="always")
+def _fill(packet, origins, directions, a, m):
+    packet.counted[m:] = 0
+    for k in range(m):
+        o, d = origins[a + k], directions[a + k]
+        put_ray(packet, k, (o[0], o[1], o[2]), (d[0], d[1], d[2]), np.inf)
 
 
 @njit(nogil=True, cache=True)
 def _visible(scene, origins, directions, distances, clear):
-    numbers, whole, counted = new_packet()
+    packet = new_packet()
     n = len(distances)
     for a in range(0, n, WIDTH):
         m = min(WIDTH, n - a)
-        counted[m:] = 0
+        _fill(packet, origins, directions, a, m)
         for k in range(m):
-            i = a + k
-            put_ray(
-                numbers,
-                whole,
-                counted,
-                k,
-                origins[i, 0],
-                origins[i, 1],
-                origins[i, 2],
-                directions[i, 0],
-                directions[i, 1],
-                directions[i, 2],
-                distances[i],
-            )
-        cast_occluded(scene, numbers, counted)
+            set_reach(packet, k, distances[a + k])
+        cast_occluded(scene, packet)
         for k in range(m):
-            clear[a + k] = is_clear(whole, k)
+            clear[a + k] = is_clear(packet, k)
 
 
 @njit(nogil=True, cache=True)
 def _first(scene, origins, directions, primitive, barycentric, distance):
-    numbers, whole, counted = new_packet()
+    packet = new_packet()
     n = len(distance)
     for a in range(0, n, WIDTH):
         m = min(WIDTH, n - a)
-        counted[m:] = 0
+        _fill(packet, origins, directions, a, m)
+        cast_nearest(scene, packet)
         for k in range(m):
             i = a + k
-            put_ray(
-                numbers,
-                whole,
-                counted,
-                k,
-                origins[i, 0],
-                origins[i, 1],
-                origins[i, 2],
-                directions[i, 0],
-                directions[i, 1],
-                directions[i, 2],
-                np.inf,
-            )
-        cast_nearest(scene, numbers, counted)
-        for k in range(m):
-            primitive[a + k], distance[a + k] = whole[17 * WIDTH + k], numbers[8 * WIDTH + k]
-            barycentric[a + k, 0], barycentric[a + k, 1] = (
-                numbers[15 * WIDTH + k],
-                numbers[16 * WIDTH + k],
-            )
+            primitive[i], barycentric[i, 0], barycentric[i, 1], distance[i] = hit_of(packet, k)
 
 
 class RayScene:

@@ -1,6 +1,7 @@
 """Grip and windows as rectangles in space with a material: what light meets on purpose."""
 
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -21,6 +22,70 @@ _WALLS = {  # where `along` and `up` are measured, and the way into the room
     "east": (lambda r, a, u: (r.width, a, u), (-1, 0, 0)),
     "ceiling": (lambda r, a, u: (a, u, r.height), (0, 0, -1)),
 }
+
+
+Triple = tuple[float, float, float]
+
+
+def triple(vector):
+    """A vector as plain numbers.
+
+    Returns
+    -------
+    Triple
+    """
+    x, y, z = (float(c) for c in vector)
+    return x, y, z
+
+
+class Pane(NamedTuple):
+    """A flat rectangle as plain numbers for the compiled loops."""
+
+    centre: Triple
+    """[m]"""
+    right: Triple
+    """Unit vectors, as are up and normal."""
+    up: Triple
+    normal: Triple
+    half: tuple[float, float]
+    """Half sizes [m]."""
+    straight: float
+    """Shares of the light that go straight on, and that are mirrored."""
+    mirror: float
+
+
+class Panes(NamedTuple):
+    """Many of them: the same fields, each an array with a row a pane."""
+
+    centre: np.ndarray
+    right: np.ndarray
+    up: np.ndarray
+    normal: np.ndarray
+    half: np.ndarray
+    straight: np.ndarray
+    mirror: np.ndarray
+
+    def some(self, which):
+        return Panes(*(part[which] for part in self))
+
+
+def panes(sheets):
+    """The sheets as plain numbers."""
+    each = [s.pane for s in sheets]
+
+    def rows(name, width):
+        return np.array([getattr(p, name) for p in each], float).reshape(-1, width)
+
+    centre, right, up, normal = (rows(name, 3) for name in Pane._fields[:4])
+    straight, mirror = rows("straight", 1)[:, 0].copy(), rows("mirror", 1)[:, 0].copy()
+    return Panes(centre, right, up, normal, rows("half", 2), straight, mirror)
+
+
+def pane(centre, vectors, half, straight, mirror):
+    """A rectangle with its right, up and normal vectors."""
+    right, up, normal = (triple(v) for v in vectors)
+    half = float(half[0]), float(half[1])
+    return Pane(triple(centre), right, up, normal, half, float(straight), float(mirror))
 
 
 @dataclass(frozen=True)
@@ -47,14 +112,10 @@ class Sheet:
         return m.lobe + m.forward > 0.01
 
     @property
-    def row(self):
-        """Plain numbers for the compiled loops: centre, right, up, normal, half sizes, straight,
-        mirror.
-        """
-        m = self.material
-        return np.concatenate(
-            [self.centre, self.right, self.up, self.normal, self.half, [m.straight, m.mirror]]
-        )
+    def pane(self):
+        """As plain numbers for the compiled loops."""
+        m, vectors = self.material, (self.right, self.up, self.normal)
+        return pane(self.centre, vectors, self.half, m.straight, m.mirror)
 
 
 def axes(position, aim, roll=0.0):

@@ -1,0 +1,146 @@
+"""What the compiled loops are given: arrays and numbers by name, for all of them alike."""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..world.sheets import Panes
+
+POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
+"""Kinds of lit faces."""
+
+
+Triple = tuple[float, float, float]
+
+
+class LitFace(NamedTuple):
+    """A lamp's lit face: every part of it sends the same share of the intensity."""
+
+    kind: int
+    """POINT, DISC, RECTANGLE or BALL."""
+    centre: Triple
+    """[m]. Triples and no arrays: the compiled loops keep them in registers."""
+    right: Triple
+    """Unit vectors, as are up and forward."""
+    up: Triple
+    forward: Triple
+    half_width: float
+    """[m], along right"""
+    half_height: float
+    table: np.ndarray
+    """(m, k) candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1."""
+    pattern: np.ndarray
+    """(k, k) brightness over the face against its mean, along right and up."""
+    area: float
+    """Of the face seen from the front [m^2]; a point is given a 1 cm disc to be seen by."""
+
+
+class Spots(NamedTuple):
+    """Places that light is asked for."""
+
+    points: np.ndarray
+    """(n, 3) [m]"""
+    normals: np.ndarray
+    """(n, 3) unit"""
+    seeds: np.ndarray
+    """(n,) where each begins in the sequence of samples."""
+
+
+class Shading(NamedTuple):
+    """Places with all that sheen needs."""
+
+    points: np.ndarray
+    normals: np.ndarray
+    toward: np.ndarray
+    """(n, 3) unit, to the eye."""
+    finish: np.ndarray
+    """(n,) index into the two tables; -1 for no sheen."""
+    roughness: np.ndarray
+    normal_reflectance: np.ndarray
+
+
+class Rays(NamedTuple):
+    """Rays and what each would bring."""
+
+    origins: np.ndarray
+    """(m, 3) [m]"""
+    directions: np.ndarray
+    """(m, 3) unit"""
+    distances: np.ndarray
+    """(m,) [m]"""
+    weights: np.ndarray
+    """(m,) light, any unit; 0 for a ray that need not be cast."""
+
+
+def room_for(count):
+    """Rays still to be filled in."""
+    return Rays(
+        np.empty((count, 3), np.float32),
+        np.empty((count, 3), np.float32),
+        np.empty(count, np.float32),
+        np.empty(count),
+    )
+
+
+class Seen(NamedTuple):
+    """What places got of a lamp, and what they could have got: (n,) each, any unit."""
+
+    lit: np.ndarray
+    total: np.ndarray
+
+
+class Obstacles(NamedTuple):
+    """What stands in the way of light."""
+
+    scene: np.ndarray
+    """Addresses of what is solid (moth.world.embree.Triangles.together)."""
+    cloths: Panes
+    """Those that let light through."""
+
+
+class Grid(NamedTuple):
+    """Shading points of a picture in their pixels."""
+
+    points: np.ndarray
+    normals: np.ndarray
+    depth: np.ndarray
+    """(n,) distance from the lens [m]."""
+    pixel: np.ndarray
+    """(n,) row by row."""
+    single: np.ndarray
+    """(width * height,) the one shading point of each pixel, -1 where there are more."""
+    width: int
+    height: int
+
+
+class Cells(NamedTuple):
+    """Flat pieces of surface that send light on, diffuse and in lobes; (k, 3) unless told."""
+
+    middle: np.ndarray
+    """[m]"""
+    normal: np.ndarray
+    """Unit."""
+    along: np.ndarray
+    """Half vectors to the edges [m]."""
+    up: np.ndarray
+    flux: np.ndarray
+    """Diffuse: radiosity times area over pi [cd], the intensity straight ahead."""
+    axis: np.ndarray
+    """Of the lobe, unit."""
+    kappa: np.ndarray
+    """(k,) concentration of the lobe."""
+    power: np.ndarray
+    """Flux of the lobe [lm]; 0 for none."""
+
+
+class Legs(NamedTuple):
+    """Rays on their way by a mirror."""
+
+    hits: np.ndarray
+    """(n, 3) where they meet the glass [m]."""
+    turned: np.ndarray
+    """(n, 3) the way on."""
+    first: np.ndarray
+    """(n,) length to the glass [m]; -1 for a ray that misses it."""
+    rest: np.ndarray
+    """(n,) length from there [m]."""
