@@ -40,6 +40,7 @@ class Log:
     def __init__(self):
         self.took = defaultdict(list)
         self.answers = Counter()
+        self.memory: list = []
         self.began = time.monotonic()
 
     def note(self, what, seconds, status=None):
@@ -108,6 +109,13 @@ def memory(server):
     return mine, max(engines, default=0.0)
 
 
+async def watch(server, log, seconds):
+    """Memory after each tenth of the time: flat, or not."""
+    while True:
+        await asyncio.sleep(seconds / 10)
+        log.memory.append(sum(memory(server)))
+
+
 async def run(server, editors, seconds):
     client = await signed_in(server.url, "gaffer", server.password)
     scene = (await client.get("/api/productions")).json()[0]["scenes"][0]["id"]
@@ -117,7 +125,9 @@ async def run(server, editors, seconds):
     log = Log()
     until = log.began + seconds
     hands = [edit(client, setup, k, until, log) for k, setup in enumerate(setups)]
+    watching = asyncio.create_task(watch(server, log, seconds))
     await asyncio.gather(*hands, stand_by(idle, until, log), lag(until, log))
+    watching.cancel()
     for setup in setups:
         await client.delete(f"/api/setups/{setup['id']}")
     await client.aclose()
@@ -141,6 +151,8 @@ def main():
         for editors in args.editors:
             log = asyncio.run(run(server, editors, args.seconds))
             mine, engine = memory(server)
+            told = ", ".join(f"{m:.0f}" for m in log.memory)
+            print(f"| {editors} | memory after each tenth | | | | {told} MB |")
             for what, values in sorted(log.took.items()):
                 codes = ", ".join(
                     f"{n} × {c}" for (w, c), n in sorted(log.answers.items()) if w == what
