@@ -77,5 +77,5 @@ def render(setup, size=(480, 270)):
     check_placement(setup)
     camera, world = setup.cameras[0], build_world(setup)
     view = view_of(world, setup, camera, size)
-    layers = {s.id: render_layer(world, view, s, setup.haze) for s in sources(setup)}
+    layers = {s.id: render_layer(world, view, s) for s in sources(setup)}
     return mix(setup, camera, layers) if layers else np.zeros((size[1], size[0], 3), np.uint8)

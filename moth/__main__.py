@@ -64,7 +64,7 @@ def _layers(args):
     found = sources(setup)
     for at, source in enumerate(found):
         print(f"{at + 1}/{len(found)} {source.id}", file=sys.stderr)
-        layers[source.id] = layer = render_layer(world, view, source, setup.haze)
+        layers[source.id] = layer = render_layer(world, view, source)
         image = layer.surfaces.copy().reshape(-1, 3)
         image[layer.seen] = image[layer.seen] * (1 - layer.cover[:, None]) + layer.glow[:, None]
         write_exr(args.out / f"{source.id}.exr", image.reshape(layer.surfaces.shape))

@@ -54,7 +54,7 @@ def rendered(order):
     """Bytes of a layer, worked out here and now."""
     world = build_world(order.document)
     view = view_of(world, order.document, order.camera, order.size)
-    return encode_layer(render_layer(world, view, order.source, order.document.haze))
+    return encode_layer(render_layer(world, view, order.source))
 
 
 class LayerQueue:

@@ -230,8 +230,8 @@ def _grip_on_way(setup, world, light, carried):
     """
     found = {world.sheets[k].piece for k, _, _ in carried}
     for emitter in light.emitters:
-        if emitter.via is not None and not emitter.through:
-            found |= {s.piece for s in world.sheets if s.pane == emitter.via}
+        mirrors = {leg.pane for leg in emitter.via if not leg.opening}
+        found |= {s.piece for s in world.sheets if s.pane in mirrors}
     return [piece.id for at, piece in enumerate(setup.grip) if at in found]
 
 

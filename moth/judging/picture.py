@@ -34,7 +34,7 @@ PARTS = {
 def _layer(keyed):
     setup, source = keyed.value
     world = build_world(setup)
-    return render_layer(world, view_of(world, setup, setup.cameras[0], SIZE), source, setup.haze)
+    return render_layer(world, view_of(world, setup, setup.cameras[0], SIZE), source)
 
 
 def coarse_layer(setup, source):

@@ -86,7 +86,7 @@ def _origin(keyed):
             most, best = (
                 level,
                 Origin(
-                    "mirror" if emitter.via is not None and not emitter.through else "lamp",
+                    "mirror" if emitter.mirrored else "lamp",
                     emitter.centre,
                     -1,
                     *none,

@@ -169,7 +169,7 @@ def put_to_use(scene, seed):
     world = build_world(scene)
     view, layers = view_of(world, scene, scene.cameras[0], SIZE), {}
     for source in sources(scene):
-        layer = layers[source.id] = render_layer(world, view, source, scene.haze)
+        layer = layers[source.id] = render_layer(world, view, source)
         assert (
             np.isfinite(layer.surfaces).all()
             and layer.surfaces.min() >= 0

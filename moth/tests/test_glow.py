@@ -16,6 +16,7 @@ CELL = Cells(
     np.zeros((1, 3)),
     np.zeros(1),
     np.zeros((1, 3)),
+    np.ones(1),
 )
 
 

@@ -147,7 +147,7 @@ def test_shade_on_a_face_is_that_of_very_many_rays(unit, most):
     facing = np.flatnonzero(((emitter.centre - view.points) * view.normals).sum(1) > 0)
     part, rays = visibility(world, view, emitter, facing)
     seen = Seen(np.zeros(len(view.points)), np.zeros(len(view.points)))
-    obstacles = Obstacles(world.solid.triangles.together, world.cloths)
+    obstacles = Obstacles(world.solid.triangles.together, world.cloths, world.extinction)
     spots = Spots(view.points, view.normals, view.pixel)
     see_face(obstacles, spots, facing, emitter.face, (0, 400), seen)
     lux = unshadowed_lux(view, emitter)

@@ -38,7 +38,7 @@ def wall_scene(size=(320, 180), unit=PANEL, camera=WALL_CAMERA, **more):
 def places_of(world, view):
     """What stands in the way, and a picture's points."""
     return (
-        Obstacles(world.solid.triangles.together, world.cloths),
+        Obstacles(world.solid.triangles.together, world.cloths, world.extinction),
         Spots(view.points, view.normals, view.pixel),
     )
 

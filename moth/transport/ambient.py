@@ -72,7 +72,7 @@ def meter_light(world, light, place):
     for emitter in light.emitters:
         level = receive(world, emitter, position, direction, [dome])[0]
         add(
-            MIRROR if emitter.via is not None and not emitter.through else LAMP,
+            MIRROR if emitter.mirrored else LAMP,
             np.full(3, level),
         )
     for k, glow in enumerate(light.glows):

@@ -7,8 +7,9 @@ from dataclasses import replace
 import numpy as np
 
 from ..world import triple
-from .kernels import mirrored_legs
-from .operands import Legs
+from .emitters import Leg
+from .kernels import mirrored_legs, rays_to
+from .operands import Legs, room_for
 
 
 def arrive(world, emitter, origins, directions, distances):
@@ -29,33 +30,32 @@ def arrive(world, emitter, origins, directions, distances):
     ndarray, shape (n,)
         0..1
     """
-    if emitter.via is None:
-        return (
-            np.ones(len(distances), np.float32)
-            if world is None
-            else world.clear(origins, directions, distances)
-        )
     n = len(distances)
-    legs = Legs(
-        np.empty((n, 3), np.float32),
-        np.empty((n, 3), np.float32),
-        np.empty(n, np.float32),
-        np.empty(n, np.float32),
-    )
-    mirrored_legs(origins, directions, distances, emitter.via, legs)
-    part = np.zeros(n, np.float32)
-    met = np.flatnonzero(legs.first > 0)
-    if not len(met):
-        return part
-    part[met] = world.clear(origins[met], directions[met], legs.first[met])
-    if not emitter.through:
-        on = met[part[met] > 0]
-        part[on] *= world.clear(legs.hits[on], legs.turned[on], legs.rest[on]) * emitter.via.mirror
+    if world is None:
+        return np.ones(n, np.float32)
+    if not emitter.via:
+        return world.clear(origins, directions, distances)
+    part, on = np.zeros(n, np.float32), np.arange(n)
+    left = np.ones(n, np.float32)
+    for leg in emitter.via:
+        legs = Legs(*np.empty((2, len(on), 3), np.float32), *np.empty((2, len(on)), np.float32))
+        mirrored_legs(origins, directions, distances, leg.pane, legs)
+        met = np.flatnonzero(legs.first > 0)
+        left = left[met] * world.clear(origins[met], directions[met], legs.first[met])
+        on, met = on[met][left > 0], met[left > 0]
+        left = left[left > 0]
+        if leg.opening:
+            part[on] = left
+            return part
+        left = left * leg.pane.mirror
+        origins, directions, distances = legs.hits[met], legs.turned[met], legs.rest[met]
+    part[on] = left * world.clear(origins, directions, distances)
     return part
 
 
 def with_images(world, emitters):
-    """The emitters, and the image of each in every mirror that it lights.
+    """The emitters, and the images of each in the mirrors that it lights, straight or by way of
+    other mirrors.
 
     Parameters
     ----------
@@ -66,33 +66,43 @@ def with_images(world, emitters):
     -------
     list of Emitter
     """
-    found = list(emitters)
-    for emitter in emitters:
-        if emitter.via is not None:
-            continue
-        for sheet in world.sheets:
-            if sheet.material.mirror > 0.05 and _lights(emitter, sheet):
-                found.append(_image(emitter, sheet))
+    found, newest = list(emitters), list(emitters)
+    mirrors = [sheet for sheet in world.sheets if sheet.material.mirror > 0.05]
+    for _ in range(MIRRORS if mirrors else 0):
+        newest = [
+            _image(emitter, sheet)
+            for emitter in newest
+            for sheet in mirrors
+            if not (emitter.via and emitter.via[0].pane == sheet.pane)
+            and _lights(world, emitter, sheet)
+        ]
+        found += newest
     return found
 
 
-def _lights(emitter, sheet):
-    """Whether any of the beam falls on a sheet: more than a millionth of its peak at one of its
-    places.
-    """
-    k = np.linspace(-0.9, 0.9, 7)
+MIRRORS = 3
+"""Mirrors one after another that light is followed by."""
+_PLACES = 14
+
+
+def _lights(world, emitter, sheet):
+    """Whether any light falls on a sheet, by so many places of it each way."""
+    k = (np.arange(_PLACES) + 0.5) / _PLACES * 2 - 1
     u, v = (m.reshape(-1, 1) for m in np.meshgrid(k, k))
-    toward = (
-        sheet.centre
-        + u * sheet.half[0] * sheet.right
-        + v * sheet.half[1] * sheet.up
-        - emitter.centre
-    )
-    # A mirror may stand in the lamp itself.
-    toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-    table = emitter.face.table
-    at = np.sqrt(np.maximum(0.5 - 0.5 * toward @ emitter.face.forward, 0)) * (table.shape[1] - 1)
-    return bool((table[:, at.astype(int)] > 1e-6 * table.max()).any())
+    points = sheet.centre + u * sheet.half[0] * sheet.right + v * sheet.half[1] * sheet.up
+    for side in (1, -1):
+        normals = np.tile(side * sheet.normal, (len(points), 1))
+        rays = room_for(len(points))
+        rays_to(points, normals, len(points), _PLACES - 1, emitter.face, rays)
+        lit = np.flatnonzero(rays.weights > 1e-9 * emitter.face.table.max())
+        if (
+            len(lit)
+            and arrive(
+                world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
+            ).any()
+        ):
+            return True
+    return False
 
 
 def _image(emitter, sheet):
@@ -108,4 +118,4 @@ def _image(emitter, sheet):
         up=turned(face.up),
         forward=turned(face.forward),
     )
-    return replace(emitter, face=image, via=sheet.pane)
+    return replace(emitter, face=image, via=(Leg(sheet.pane), *emitter.via))

@@ -1,6 +1,7 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -8,7 +9,7 @@ from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
 from ..world import Pane, axes, triple
-from .operands import BALL, DISC, POINT, RECTANGLE, LitFace
+from .operands import BALL, DISC, DISTANT, POINT, RECTANGLE, LitFace
 
 EVEN = np.ones((1, 1))
 TABLE_STEPS = 1440
@@ -17,15 +18,26 @@ the place, no arc cosine.
 """
 
 
+class Leg(NamedTuple):
+    """A mirror, or an opening past which nothing stands in the way."""
+
+    pane: Pane
+    opening: bool = False
+
+
 @dataclass(frozen=True)
 class Emitter:
     """A lit face in a world, or its image in a mirror."""
 
     face: LitFace
-    via: Pane | None = None
-    """The mirror this is the image in, or the window the sun comes through."""
-    through: bool = False
-    """Whether `via` is an opening, past which nothing stands in the way, and not a mirror."""
+    via: tuple[Leg, ...] = ()
+    """What its light comes by, the last first: mirrors that this is the image in, and the window
+    that the sun comes through.
+    """
+
+    @property
+    def mirrored(self):
+        return any(not leg.opening for leg in self.via)
 
     @property
     def kind(self):
@@ -97,6 +109,36 @@ def _fine_table(distribution):
         else np.linspace(0, 360, max(73, min(len(distribution.horizontal), 361)))
     )
     return np.stack([distribution.intensity(grid, np.full(len(grid), t)) for t in turns])
+
+
+def distant(level, toward, radius, middle):
+    """A face so far off that it has a direction and an angular size, and no place.
+
+    Parameters
+    ----------
+    level : float
+        Square to its light [lx].
+    toward : ndarray, shape (3,)
+        Unit vector to it.
+    radius : float
+        From its middle to its rim [deg].
+    middle : ndarray, shape (3,)
+        A place of the scene [m]; only words and drawings ask where it is.
+
+    Returns
+    -------
+    Emitter
+    """
+    half = float(np.tan(np.radians(radius)))
+    centre = middle + AFAR * np.asarray(toward, float)
+    face = lit_face(
+        DISTANT, centre, axes(centre, middle), (2 * half, 2 * half), np.full((1, 2), level)
+    )
+    return Emitter(face._replace(area=float(np.pi * np.sin(np.radians(radius)) ** 2)))
+
+
+AFAR = 2500.0
+"""Where a distant face is said to be [m]."""
 
 
 def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0, face=None):

@@ -2,6 +2,7 @@
 
 import numpy as np
 from scipy.sparse import csr_matrix
+from scipy.sparse.linalg import LinearOperator, gmres
 
 from ..engine.caching import Keyed, cached
 from .walks import hemisphere, outline_of, patch_samples, walk
@@ -14,9 +15,9 @@ WHOLE = 2500
 """Worlds of up to so many patches keep their links as a full matrix: a fifth of them are not zero,
 and it is stepped four times as fast.
 """
-ORDERS, LEFT = 60, 1e-4
-"""The balance is stepped until less than this part is still under way, and never longer than so
-many orders.
+LEFT, STEPS = 1e-5, 60
+"""The balance is solved until less than this part is amiss; steps of the solver before it begins
+anew.
 """
 
 
@@ -36,8 +37,9 @@ def _links(keyed):
     on_earth = np.flatnonzero(p.sky[:, 2] == 0)
     n = len(p)
     cast = np.zeros(n)
-    # Seen at once, by number of rays; and past cloth or by way of mirrors, by share.
-    seen: tuple[list, list] = ([], [])
+    # Seen at once, by number of rays (less what the air takes); and past cloth or by way of
+    # mirrors, by share.
+    seen: tuple[list, list, list] = ([], [], [])
     past: tuple[list, list, list] = ([], [], [])
     for chosen, count in (
         (on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS),
@@ -55,12 +57,13 @@ def _links(keyed):
             for leg, (owner, patch, weight) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):
+                told = weight / count if leg else weight
                 for column, found in zip(
-                    past if leg else seen, (some[owner], patch, weight / count), strict=False
+                    past if leg else seen, (some[owner], patch, told), strict=True
                 ):
                     column.append(found)
-    rows, columns = (np.concatenate(k) for k in seen)
-    hits = csr_matrix((np.ones(len(rows)), (rows, columns)), shape=(n, n))
+    rows, columns, weights = (np.concatenate(k) for k in seen)
+    hits = csr_matrix((weights.astype(float), (rows, columns)), shape=(n, n))
     factors = _both_ways(hits, cast, p.area)
     if past[0]:
         rows, columns, shares = (np.concatenate(k) for k in past)
@@ -139,13 +142,21 @@ def balance(world, given):
     References
     ----------
     Goral et al., "Modeling the interaction of light between diffuse surfaces", SIGGRAPH 1984.
+    Solved by GMRES (Saad and Schultz, 1986): counting orders loses 3 % at a reflectance of 0.95.
     """
     p, f = world.patches, links(world)
-    total, moving = given.copy(), given.astype(np.float32)
-    for _ in range(ORDERS):
-        arrived = f @ moving
-        moving = (p.albedo * arrived + p.through * arrived[p.other]).astype(np.float32)
-        total += moving
-        if moving.sum() <= LEFT * total.sum():
-            break
-    return total
+    shape = given.shape
+
+    def left(flat):
+        """What patches send, less what they got from one another."""
+        radiosity = flat.reshape(shape).astype(np.float32)
+        arrived = f @ radiosity
+        back = p.albedo * arrived + p.through * arrived[p.other]
+        return (radiosity - back).ravel().astype(np.float64)
+
+    n = given.size
+    system = LinearOperator((n, n), matvec=left, dtype=np.float64)
+    solved, failed = gmres(system, given.ravel(), rtol=LEFT, atol=0, restart=STEPS, maxiter=4)
+    if failed:
+        raise ArithmeticError("the balance of light between surfaces does not settle")
+    return np.maximum(solved.reshape(shape), 0)

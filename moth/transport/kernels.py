@@ -12,8 +12,8 @@ from numba import njit
 
 from ..engine.sampling import R2_U, R2_V, shifts
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, ray_of
-from ..world.geometry import past_cloth
-from .operands import BALL, POINT, RECTANGLE
+from ..world.geometry import left_by_air, past_cloth
+from .operands import BALL, DISC, DISTANT, FAR, POINT, RECTANGLE
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -78,26 +78,76 @@ def _intensity(lamp, d):
     return a * (1 - tpart) + b * tpart
 
 
+@njit(**_FAST)
+def _basis(a):
+    """Two unit vectors square to a unit vector and to each other.
+
+    Duff et al., "Building an orthonormal basis, revisited" (2017).
+    """
+    sign = 1.0 if a[2] >= 0 else -1.0
+    k = -1.0 / (sign + a[2])
+    m = a[0] * a[1] * k
+    return (1 + sign * a[0] * a[0] * k, sign * m, -sign * a[0]), (m, sign + a[1] * a[1] * k, -a[1])
+
+
+@njit(**_FAST)
+def _in_cone(axis, along, across, turn):
+    """Unit direction at an angle from an axis, of which cosine and sine are given."""
+    x, y = _basis(axis)
+    c, s = across * math.cos(turn), across * math.sin(turn)
+    return (
+        along * axis[0] + c * x[0] + s * y[0],
+        along * axis[1] + c * x[1] + s * y[1],
+        along * axis[2] + c * x[2] + s * y[2],
+    )
+
+
 @njit(inline="always")
-def _on_face(lamp, u, v, p):
-    """Place on the lit face for u, v in 0..1; a ball shows a disc turned to the receiver."""
-    c, right, up = lamp.centre, lamp.right, lamp.up
-    if lamp.kind == POINT:
-        return c[0], c[1], c[2]
-    a, b = (2 * u - 1) * lamp.half_width, (2 * v - 1) * lamp.half_height
-    rx, ry, rz, ux, uy, uz = right[0], right[1], right[2], up[0], up[1], up[2]
-    if lamp.kind != RECTANGLE:
-        radius, turn = math.sqrt(u), 2 * math.pi * v
-        a = radius * math.cos(turn) * lamp.half_width
-        b = radius * math.sin(turn) * lamp.half_height
+def _toward(lamp, u, v, p):
+    """From a place to one of the lit face, for u, v in 0..1: unit direction, distance [m], what
+    intensity is divided into there [1/m^2] (of a distant face 1), and the place on the face.
+
+    Places of a flat face are even over it. A ball shows a cap whose edge is where its surface turns
+    away; directions are even over the cone that it fills, so that an even ball brings just its
+    intensity over the square of the distance to its middle.
+    """
+    c = lamp.centre
+    if lamp.kind == DISTANT:
+        radius, turn = math.sqrt(u) * lamp.half_width, 2 * math.pi * v
+        inv = 1 / math.sqrt(1 + radius * radius)
+        ray = _in_cone(scaled(lamp.forward, -1.0), inv, radius * inv, turn)
+        return ray, FAR, 1.0, c
     if lamp.kind == BALL:
-        fx, fy, fz = p[0] - c[0], p[1] - c[1], p[2] - c[2]
-        flat = math.sqrt(fx * fx + fy * fy)
-        if flat > 1e-9:
-            n = 1 / math.sqrt(flat * flat + fz * fz)
-            rx, ry, rz = fy / flat, -fx / flat, 0.0
-            ux, uy, uz = -fx * fz / flat * n, -fy * fz / flat * n, flat * n
-    return c[0] + a * rx + b * ux, c[1] + a * ry + b * uy, c[2] + a * rz + b * uz
+        to = (c[0] - p[0], c[1] - p[1], c[2] - p[2])
+        r2 = lamp.half_width * lamp.half_width
+        d2 = max(dot(to, to), 1e-8)
+        d = math.sqrt(d2)
+        # From within the ball it fills half of all directions.
+        least = math.sqrt(max(1 - r2 / d2, 0.0))
+        # 1 - cos of the cone's half angle, without the loss of digits far away.
+        depth = min(r2 / d2, 1.0) / (1 + least)
+        along = 1 - u * depth
+        across = math.sqrt(max(1 - along * along, 0.0))
+        ray = _in_cone(scaled(to, 1 / d), along, across, 2 * math.pi * v)
+        far = max(d * along - math.sqrt(max(r2 - d2 * across * across, 0.0)), 1e-3)
+        share = 2 * depth / r2
+        return ray, far, share, (p[0] + far * ray[0], p[1] + far * ray[1], p[2] + far * ray[2])
+    s = (c[0], c[1], c[2])
+    if lamp.kind != POINT:
+        a, b = (2 * u - 1) * lamp.half_width, (2 * v - 1) * lamp.half_height
+        if lamp.kind == DISC:
+            radius, turn = math.sqrt(u), 2 * math.pi * v
+            a = radius * math.cos(turn) * lamp.half_width
+            b = radius * math.sin(turn) * lamp.half_height
+        right, up = lamp.right, lamp.up
+        s = (
+            c[0] + a * right[0] + b * up[0],
+            c[1] + a * right[1] + b * up[1],
+            c[2] + a * right[2] + b * up[2],
+        )
+    to = (s[0] - p[0], s[1] - p[1], s[2] - p[2])
+    inv = 1 / math.sqrt(max(dot(to, to), 1e-8))
+    return scaled(to, inv), 1 / inv, inv * inv, s
 
 
 @njit(inline="always")
@@ -154,18 +204,14 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
         own = far if away2 > 900 * half2 else middle if away2 > 4 * half2 else near
         total, shine = 0.0, 0.0
         for q in range(len(own)):
-            s = _on_face(lamp, own[q, 0], own[q, 1], p)
-            to = minus(s, p)
-            inv = 1 / math.sqrt(max(dot(to, to), 1e-8))
-            ray = scaled(to, inv)
+            ray, _, share, s = _toward(lamp, own[q, 0], own[q, 1], p)
             cosine = dot(n, ray)
             if cosine <= 0:
                 continue
             e = (
                 _intensity(lamp, scaled(ray, -1.0))
                 * cosine
-                * inv
-                * inv
+                * share
                 * own[q, 2]
                 * _brightness(lamp, s)
             )
@@ -187,19 +233,11 @@ def _to_face(lamp, u, v, p, n):
     """From a place to one of the face: unit direction, distance [m], and the light it would bring
     (any unit).
     """
-    s = _on_face(lamp, u - math.floor(u), v - math.floor(v), p)
-    to = minus(s, p)
-    d = math.sqrt(dot(to, to))
-    inv = 1 / max(d, 1e-6)
-    ray = scaled(to, inv)
+    ray, far, share, s = _toward(lamp, u - math.floor(u), v - math.floor(v), p)
     weight = (
-        max(dot(n, ray), 0.0)
-        * inv
-        * inv
-        * _intensity(lamp, scaled(ray, -1.0))
-        * _brightness(lamp, s)
+        max(dot(n, ray), 0.0) * share * _intensity(lamp, scaled(ray, -1.0)) * _brightness(lamp, s)
     )
-    return ray, d * 0.9999, weight
+    return ray, far * 0.9999, weight
 
 
 @njit(**_FAST)
@@ -265,7 +303,7 @@ def see_face(obstacles, spots, chosen, lamp, samples, seen):
     """
     first, count = samples
     points, normals, seeds = spots
-    scene, cloths = obstacles
+    scene, cloths, extinction = obstacles
     lit, total = seen
     hung = len(cloths.straight) > 0
     packet = new_packet()
@@ -289,9 +327,9 @@ def see_face(obstacles, spots, chosen, lamp, samples, seen):
                 for r in range(filled):
                     if is_clear(packet, r):
                         past = 1.0
-                        if hung:
+                        if hung or extinction > 0:
                             q, d, reach = ray_of(packet, r)
-                            past = past_cloth(q, d, reach, cloths)
+                            past = past_cloth(q, d, reach, cloths) * left_by_air(extinction, reach)
                         lit[owner[r]] += light[r] * past
                 packet.counted[:] = 0
                 filled = 0
@@ -394,20 +432,20 @@ def receive_nodes(position, direction, dome, lamp, nodes, rays):
     origins, directions, distances, weights = rays
     p, facing = (position[0], position[1], position[2]), (direction[0], direction[1], direction[2])
     for q in range(len(nodes)):
-        s = _on_face(lamp, nodes[q, 0], nodes[q, 1], p)
-        to = minus(s, p)
-        d2 = max(dot(to, to), 1e-8)
-        inv = 1 / math.sqrt(d2)
-        ray = scaled(to, inv)
+        ray, far, share, s = _toward(lamp, nodes[q, 0], nodes[q, 1], p)
         cosine = dot(ray, facing)
         # A half ball on its base plate: the plate hides all that comes from behind.
         response = 0.0 if cosine <= 0 else 0.5 * (1 + cosine) if dome else cosine
         value = (
-            _intensity(lamp, scaled(ray, -1.0)) / d2 * response * nodes[q, 2] * _brightness(lamp, s)
+            _intensity(lamp, scaled(ray, -1.0))
+            * share
+            * response
+            * nodes[q, 2]
+            * _brightness(lamp, s)
         )
         put(origins, q, p)
         put(directions, q, ray)
-        distances[q], weights[q] = 0.9999 / inv, value
+        distances[q], weights[q] = 0.9999 * far, value
 
 
 @njit(**_FAST)
@@ -431,6 +469,11 @@ def face_radiance(lamp, p, d):
     """Luminance [cd/m^2] and distance [m] of the lit face along a ray; (0, 0) for a miss."""
     half_w, half_h = max(lamp.half_width, 0.005), max(lamp.half_height, 0.005)
     c = (lamp.centre[0] - p[0], lamp.centre[1] - p[1], lamp.centre[2] - p[2])
+    if lamp.kind == DISTANT:
+        cosine = -dot(d, lamp.forward)
+        if cosine <= 0 or 1 / (cosine * cosine) - 1 > lamp.half_width * lamp.half_width:
+            return 0.0, 0.0
+        return _intensity(lamp, scaled(d, -1.0)) / lamp.area, FAR
     if lamp.kind == BALL:
         along = dot(c, d)
         off = dot(c, c) - along * along

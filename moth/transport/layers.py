@@ -8,6 +8,7 @@ from ..engine.caching import content_hash
 from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
 from ..materials import FINISHES
+from ..world.geometry import SKY_RADIUS
 from .ambient import ambient_of
 from .arrival import arrive, with_images
 from .glow import glow_visibility, matte, shine
@@ -15,7 +16,7 @@ from .haze import airlight
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
-from .operands import BALL, Rays, Shading
+from .operands import BALL, DISTANT, Rays, Shading
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
@@ -50,10 +51,10 @@ class Layer:
 
 def layer_key(setup, camera, source, size):
     """Content hash of a layer: source, camera, world and air, and the size."""
-    return content_hash("layer", view_key(setup, camera), source.key, setup.haze, list(size))
+    return content_hash("layer", view_key(setup, camera), source.key, list(size))
 
 
-def render_layer(world, view, source, haze=0.0):
+def render_layer(world, view, source):
     """A source's share of the picture: straight from the lamp, by mirrors, and from every surface
     it lights.
 
@@ -62,8 +63,6 @@ def render_layer(world, view, source, haze=0.0):
     world : moth.world.World
     view : View
     source : Source
-    haze : float
-        Scattering coefficient of the air [1/m].
 
     Returns
     -------
@@ -90,12 +89,13 @@ def render_layer(world, view, source, haze=0.0):
     tinted = _TINTED[view.finish]
     gather(view.pixel, view.weight, view.albedo, tinted, (diffuse, sheen), image)
     _glare(world, view, light, image)
+    haze = world.extinction
     if haze > 0:
         image = (
             image * np.exp(-haze * view.depth)[:, None]
             + airlight(world, view, light, haze)[:, None]
         )
-    seen = [_unit_in_frame(view, e) for e in source.emitters if e.via is None] or [
+    seen = [_unit_in_frame(view, e) for e in source.emitters if not e.via] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
     ]
     return Layer(
@@ -300,6 +300,8 @@ STAND_RADIUS = 0.0175
 def _unit_in_frame(view, emitter):
     """Pixels the unit itself covers, its glow there, and how much of the pixel it hides."""
     none = np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32)
+    if emitter.kind == DISTANT:
+        return _sun_in_frame(view, emitter)
     width, height = view.size
     right, up, forward = view.basis
     a, b, deep = housing(emitter)
@@ -352,6 +354,26 @@ def _unit_in_frame(view, emitter):
                 )
                 / 4
             )
+    keep = cover > 0
+    return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+def _sun_in_frame(view, emitter):
+    """Pixels that the sun's disc shines in, its glow and cover there."""
+    width, height = view.size
+    pixel = np.arange(width * height)
+    glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
+    fine = (np.arange(4) + 0.5) / 4
+    for dy in fine:
+        for dx in fine:
+            rays = view.rays(pixel % width + dx, pixel // width + dy)
+            near = np.flatnonzero(rays @ -emitter.vectors[2] > 0.9999)
+            radiance, distance = np.empty(len(near)), np.empty(len(near))
+            face_along(view.origin, rays[near], emitter.face, radiance, distance)
+            # The dome of sky is what its pixels are known by.
+            left = _left_before(view, near, np.minimum(distance, 0.5 * SKY_RADIUS))
+            glow[near] += radiance * left / 16
+            cover[near] += (radiance > 0) * left / 16
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
 

@@ -3,23 +3,37 @@ the rest.
 """
 
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any
 
 import numpy as np
 
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached
 from ..engine.cancelling import checkpoint
-from ..materials import lobe_concentration
 from .arrival import arrive, with_images
 from .exchange import balance, samples
-from .glow import Glow, glow_visibility, matte, shine
-from .kernels import OFF_SURFACE, face_rays, rays_to
+from .glow import Glow
+from .kernels import face_rays, rays_to
+from .lobes import (
+    Samples,
+    arrivals,
+    beam_glow,
+    faint_apart,
+    from_beams,
+    on_lobed,
+    plain_arrival,
+    raised,
+    sheet_cells,
+    with_lobes,
+)
 from .operands import RECTANGLE, Cells, room_for
+from .shots import shots_of
 from .walks import hemisphere
 
-PATCH_SAMPLES = 24
-"""Places of a patch that a lamp's light on it is averaged over."""
+PATCH_SAMPLES, CLOTH_SAMPLES = 24, 120
+"""Places of a patch that a lamp's light on it is averaged over: of walls, and of cloth that sends
+it on in lobes, where it counts by which ways and where it falls.
+"""
 MOST_HOT, HOT = 96, 5.0
 """Patches of walls taken as sources of their own, at most, and how much brighter than the mean they
 are.
@@ -70,90 +84,126 @@ def light_of(world, source):
 def _light(keyed):
     world, source = keyed.value
     p = world.patches
-    emitters = with_images(world, source.emitters)
     lit = np.zeros((len(p), 3))
-    beams = []
-    for emitter in emitters:
-        for level, incoming, spread in _on_patches(world, emitter):
-            lit += level[:, None]
-            beams += _lobes(world, np.repeat(level[:, None], 3, 1), incoming, spread)
+    emitters, beams, shots = [], [], []
+    for emitter in source.emitters:
+        images = with_images(world, [emitter])
+        emitters += images
+        found = [arrival for image in images for arrival in _on_patches(world, image)]
+        shot = shots_of(world, emitter)
+        if shot is not None:
+            found = _conserved(world, found, shot)
+            shots.append(shot)
+        for arrival in found:
+            lit += arrival.level
+            beams += raised(world, arrival)
         checkpoint()
     straight = lit.copy()
-    # What left in lobes may fall on another cloth and leave that in lobes again: book lights,
-    # double cloth.
-    fresh = beams
-    for _ in range(2):
-        level, incoming, spread = _from_beams(world, fresh)
-        lit += level
-        fresh = _lobes(world, level, incoming, spread) if fresh else []
-        beams += fresh
-        if not fresh:
+    # What left in lobes may fall on another cloth and leave that in lobes again: book lights, two
+    # and three cloths one after another.
+    fresh, first = beams, sum(float(b.power.sum()) for b in beams)
+    for _ in range(ROUNDS):
+        if sum(float(b.power.sum()) for b in fresh) < LEAST_ROUND * first or not fresh:
             break
-    beams, faint = _faint_apart(world, beams)
+        found = from_beams(world, fresh)
+        fresh = []
+        for arrival in found:
+            lit += arrival.level
+            fresh += raised(world, arrival)
+        beams = beams + fresh
+    beams, faint = faint_apart(world, beams)
     given = p.albedo * lit + p.through * lit[p.other] + faint
     if source.sky is not None:
         open_sky = np.flatnonzero(p.sky[:, 2] != 0)
         given[open_sky] += np.pi * source.sky(p.sky[open_sky])[:, None]
     checkpoint()
     radiosity = balance(world, given)
-    glows, rest = _glows(world, given, radiosity, beams, emitters, straight)
+    glows, rest = _glows(world, given, radiosity, beams, (straight, shots))
     return Light(tuple(emitters), lit, radiosity, tuple(glows), rest)
 
 
-def _on_patches(world, emitter):
-    """Level on each patch [lx], flux-weighted way it comes along, and how nearly all of it is one
-    way (0..1).
+ROUNDS, LEAST_ROUND = 5, 0.003
+"""Times that light in lobes is followed to other cloth, at most, and the part of it below which it
+is let be.
+"""
 
-    Returns them once, or quarter by quarter where cloth with lobes is lit from many sides at once:
-    by a window, by a lamp close by.
+
+def _on_patches(world, emitter):
+    """How a lamp, or its image, lights the patches.
+
+    Returns
+    -------
+    list of Arrival
     """
-    p = world.patches
-    earth = np.flatnonzero(p.sky[:, 2] == 0)
-    points, normals = samples(world, earth, PATCH_SAMPLES)
-    rays = _rays_to(emitter, points, normals, PATCH_SAMPLES)
-    if emitter.via is None and emitter.kind == RECTANGLE:
-        _close_by(world, emitter, earth, (points, normals), rays)
-    sums = _arrived(world, emitter, rays).reshape(-1, PATCH_SAMPLES)
-    ways = rays.directions.reshape(-1, PATCH_SAMPLES, 3)
-    whole = _ways(len(p), earth, sums, ways)
-    quarter = np.zeros(sums.shape, int)
-    for k, sheet in enumerate(world.sheets):
-        mine = np.flatnonzero(
-            (p.sheet[earth] == k) & (whole[2][earth] < ONE_WAY) & (whole[0][earth] > 0)
-        )
-        if max(sheet.material.forward, sheet.material.lobe) >= 0.005:
-            # About the middle of what arrives: the sky is only above.
-            middle = -whole[1][earth[mine], None]
-            quarter[mine] = ((ways[mine] - middle) @ sheet.right > 0) + 2 * (
-                (ways[mine] - middle) @ sheet.up > 0
-            )
-    if not quarter.any():
-        return [whole]
-    parts = [_ways(len(p), earth, np.where(quarter == k, sums, 0), ways) for k in range(4)]
+    earth = world.patches.sky[:, 2] == 0
+    again = on_lobed(world) & earth
     return [
-        (level, incoming, np.where(whole[2] < ONE_WAY, spread**EVEN, spread))
-        for level, incoming, spread in parts
+        arrival
+        for chosen, count in ((earth & ~again, PATCH_SAMPLES), (again, CLOTH_SAMPLES))
+        for arrival in _on_some(world, emitter, np.flatnonzero(chosen), count)
     ]
 
 
-ONE_WAY = 0.9
-"""Resultant over which light on cloth is taken as one lobe's worth; 1 is all from one point."""
-EVEN = 1.6
-"""Power on the resultant of a quarter. Light that fills it evenly has a flat top and clear ends,
-and moments alone would make
-its lobe too peaked; with this the error is halved for lobes of 8 to 60 degrees under a sky, a
-window and a near panel (docs/light-model.md)."""
+def _on_some(world, emitter, patches, count):
+    if not len(patches):
+        return []
+    points, normals = samples(world, patches, count)
+    rays = _rays_to(emitter, points, normals, count)
+    if not emitter.via and emitter.kind == RECTANGLE:
+        _close_by(world, emitter, patches, (points, normals), rays)
+    found = Samples(
+        _arrived(world, emitter, rays).reshape(-1, count, 1) / count,
+        rays.directions.reshape(-1, count, 3),
+        rays.distances.reshape(-1, count),
+        points.reshape(-1, count, 3),
+    )
+    return arrivals(world, patches, found)
 
 
-def _ways(count, earth, sums, ways):
-    """Mean level, flux-weighted way and its resultant of samples, patch by patch."""
-    level, incoming, spread = np.zeros(count), np.zeros((count, 3)), np.zeros(count)
-    level[earth] = sums.mean(1)
-    way = -(sums[:, :, None] * ways).sum(1) / np.maximum(sums.sum(1), 1e-12)[:, None]
-    length = np.linalg.norm(way, axis=1)
-    incoming[earth] = way / np.maximum(length, 1e-9)[:, None]
-    spread[earth] = np.clip(length, 0, 1)
-    return level, incoming, spread
+def _conserved(world, found, shots):
+    """Levels on patches brought into line with the flux that the lamp sends.
+
+    Places of a patch tell its level well where that is even, and rays from the lamp where it is
+    not: each patch is told by what errs less. What rays do not tell is scaled to the flux that is
+    left, so that none is lost and none made up.
+    """
+    p = world.patches
+    gathered = sum(a.level[:, 0] for a in found) * p.area
+    told, count, way = shots.over(len(p))
+    total = max(float(told.sum()), 1e-12)
+    # Rays find a patch's flux to about one over the root of their number; they are spread evenly,
+    # which halves that. A few places in a beam's edge err by up to the whole.
+    apart = np.abs(told - gathered) > 2.5 * 0.6 * told / np.sqrt(np.maximum(count, 1))
+    expected = gathered / total * len(shots.patch)
+    by_rays = (
+        ((count >= MANY) & apart)
+        | ((count < 1) & (expected > MANY))
+        | ((gathered <= 0) & (count > 0))
+    )
+    rest = float(gathered[~by_rays].sum())
+    scale = (float(told.sum()) - float(told[by_rays].sum())) / rest if rest > 0 else 1.0
+    scale = float(np.clip(scale, 0.8, 1.25))
+    wanted = np.where(by_rays, told, gathered * scale)
+    factor = np.divide(wanted, gathered, out=np.zeros(len(p)), where=gathered > 0)
+    out = [a._replace(level=a.level * factor[:, None]) for a in found]
+    missed = (gathered <= 0) & (told > 0)
+    if missed.any():
+        # So narrow a beam that no place of the patch was in it.
+        mean = way / np.maximum(told, 1e-12)[:, None]
+        length = np.linalg.norm(mean, axis=1)
+        level = np.where(missed, told / p.area, 0)[:, None]
+        out.append(
+            plain_arrival(level)._replace(
+                incoming=mean / np.maximum(length, 1e-9)[:, None],
+                spread=np.clip(length, 0, 1),
+                middle=shots.middles(len(p)),
+            )
+        )
+    return out
+
+
+MANY = 40
+"""Rays on a patch from which they are believed against its places."""
 
 
 def _rays_to(emitter, points, normals, count):
@@ -184,13 +234,14 @@ _STRIDE = 7
 """Has no divisor in common with the numbers of places used."""
 
 
-def _close_by(world, emitter, earth, places, rays):
+def _close_by(world, emitter, patches, places, rays):
     """Cloth close to a window or a lamp's face: rays spread by the cosine instead of places on the
     face, whose inverse squares have no end. Overwrites those of the rays.
     """
     points, normals = places
     p = world.patches
-    first = p.triangle[p.start[:-1]][earth]
+    count = len(points) // len(patches)
+    first = p.triangle[p.start[:-1]][patches]
     middle = world.mesh.vertices[world.mesh.faces[first]].mean(1)
     reach = 1.2 * emitter.half
     off = middle - emitter.centre
@@ -200,149 +251,15 @@ def _close_by(world, emitter, earth, places, rays):
     )
     if not len(near):
         return
-    rows = (near[:, None] * PATCH_SAMPLES + np.arange(PATCH_SAMPLES)).ravel()
+    rows = (near[:, None] * count + np.arange(count)).ravel()
     way, radiance, reached = np.empty((len(rows), 3)), np.empty(len(rows)), np.empty(len(rows))
-    hemisphere(np.ascontiguousarray(normals[rows[::PATCH_SAMPLES]]), PATCH_SAMPLES, False, 5, way)
+    hemisphere(np.ascontiguousarray(normals[rows[::count]]), count, False, 5, way)
     face_rays(points[rows], way, emitter.face, radiance, reached)
     rays.directions[rows], rays.distances[rows] = way, reached * 0.9999
     rays.weights[rows] = np.pi * radiance
 
 
-def _resultant(kappa):
-    """Mean cosine to its axis of a lobe."""
-    return 1 / np.tanh(kappa) - 1 / kappa
-
-
-def _concentration(resultant):
-    """Lobe of a given mean cosine; Banerjee et al., JMLR 6 (2005)."""
-    r = np.clip(resultant, 1e-3, 1 - 1e-6)
-    return r * (3 - r * r) / (1 - r * r)
-
-
-class Lobes(NamedTuple):
-    """Lobes that leave patches of one face of a sheet."""
-
-    patches: np.ndarray
-    """(k,)"""
-    axis: np.ndarray
-    """(k, 3) unit"""
-    kappa: np.ndarray
-    """(k,) concentration"""
-    power: np.ndarray
-    """(k, 3) [lm]"""
-
-
-def _lobes(world, level, incoming, spread):
-    """Lobes that light from one way raises on sheets, a list of Lobes."""
-    p, out = world.patches, []
-    for k, sheet in enumerate(world.sheets):
-        m = sheet.material
-        for share, width, back in (
-            (m.forward, m.forward_width, False),
-            (m.lobe, m.lobe_width, True),
-        ):
-            if share < 0.005:
-                continue
-            # A face that stands across the cloth's plane lights both sides: each is a piece of its
-            # own.
-            for side in (1, -1):
-                mine = np.flatnonzero((p.sheet == k) & (p.side == side) & (level.max(1) > 0))
-                if not len(mine):
-                    continue
-                axis = incoming[mine].copy()
-                leaving = p.other[mine]
-                if back:
-                    axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
-                    leaving = mine
-                kappa = _concentration(_resultant(lobe_concentration(width)) * spread[mine])
-                power = share * level[mine] * p.area[mine, None] * m.hue
-                out.append(Lobes(leaving, axis, kappa, power))
-    return out
-
-
-FAINT = 0.05
-"""Lobes with less than this part of the strongest on the same sheet are taken as diffuse."""
-
-
-def _faint_apart(world, beams):
-    """Strong lobes, and the radiosity of the faint ones: light on a cloth from all sides leaves it
-    without a direction.
-    """
-    p = world.patches
-    strongest: dict = {}
-    for beam in beams:
-        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
-        strongest[key] = max(strongest.get(key, 0.0), float(beam.power.sum()))
-    strong, faint = [], np.zeros((len(p), 3))
-    for beam in beams:
-        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
-        if beam.power.sum() >= FAINT * strongest[key]:
-            strong.append(beam)
-        else:
-            faint[beam.patches] += beam.power / p.area[beam.patches, None]
-    return strong, faint
-
-
-def _from_beams(world, beams):
-    """Level on each patch that lobes bring [lx] (3), with its way and spread."""
-    p = world.patches
-    level, way = np.zeros((len(p), 3)), np.zeros((len(p), 3))
-    if not beams:
-        return level, way, np.zeros(len(p))
-    earth = np.flatnonzero(p.sky[:, 2] == 0)
-    count = 8
-    points, normals = samples(world, earth, count)
-    shading = matte(points, normals)
-    for beam in beams:
-        glow = _beam_glow(world, beam)
-        out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
-        shine(shading, False, glow.cells, out, nothing)
-        some = np.flatnonzero(out.sum(1) > 0)
-        out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
-        strength = beam.power.sum(1, keepdims=True)
-        middle = (glow.cells.middle * strength).sum(0) / max(float(strength.sum()), 1e-12)
-        toward = points - middle
-        toward /= np.maximum(np.linalg.norm(toward, axis=1, keepdims=True), 1e-9)
-        here = out.reshape(-1, count, 3).mean(1)
-        level[earth] += here
-        way[earth] += (out.sum(1)[:, None] * toward).reshape(-1, count, 3).sum(1)
-    length = np.linalg.norm(way, axis=1)
-    amount = np.maximum(level.sum(1) * count, 1e-12)
-    # Width of the glowing sheet as seen from the patch is left out: its middle stands for it.
-    return level, way / np.maximum(length, 1e-12)[:, None], np.clip(length / amount, 0, 1)
-
-
-def _sheet_cells(world, patches, flux=None, lobes=None):
-    """Cells of patches made of rectangles' halves.
-
-    flux: (k, 3) diffuse; lobes: Lobes of these patches, in their order.
-    """
-    mesh, p = world.mesh, world.patches
-    t = p.triangle[p.start[patches]]
-    a, b, c = (mesh.vertices[mesh.faces[t, k]] for k in range(3))
-    # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the
-    # parallelogram.
-    normal = mesh.flat[t] * p.side[patches, None]
-    k, none = len(patches), np.zeros((len(patches), 3))
-    return Cells(
-        (a + c) / 2,
-        np.ascontiguousarray(normal, float),
-        (b - a) / 2,
-        (c - b) / 2,
-        none if flux is None else flux,
-        none if lobes is None else lobes.axis,
-        np.zeros(k) if lobes is None else lobes.kappa,
-        none if lobes is None else lobes.power,
-    )
-
-
-def _beam_glow(world, lobes):
-    """A glow of lobes, without diffuse light."""
-    sheet = int(world.patches.sheet[lobes.patches[0]])
-    return Glow(sheet, lobes.patches, _sheet_cells(world, lobes.patches, lobes=lobes))
-
-
-def _glows(world, given, radiosity, beams, emitters, straight):
+def _glows(world, given, radiosity, beams, straight):
     """Surfaces to follow as sources, and the radiosity that is left."""
     p = world.patches
     rest = radiosity.copy()
@@ -365,33 +282,33 @@ def _glows(world, given, radiosity, beams, emitters, straight):
             flux = rest[patches] * p.area[patches, None] / np.pi
             rest[patches] = 0
             place = {int(patch): at for at, patch in enumerate(patches)}
-            cells = _sheet_cells(world, patches, flux)._replace(
-                axis=np.zeros((len(patches), 3)),
-                kappa=np.zeros(len(patches)),
-                power=np.zeros((len(patches), 3)),
-            )
+            cells = sheet_cells(world, patches, flux)
             extra = []
             for beam in lobes:
                 at = np.array([place[int(w)] for w in beam.patches])
-                if cells.power[at].any():
+                if cells.power[at].any() or len(np.unique(at)) < len(at):
                     extra.append(beam)
                 else:
-                    cells.axis[at], cells.kappa[at], cells.power[at] = beam[1:]
+                    cells = with_lobes(cells, beam, at)
             glows.append(Glow(k, patches, cells))
-            # A second lamp's lobes over the same cells leave along their own axes.
-            glows += [_beam_glow(world, beam) for beam in extra]
-    glows += [_beam_glow(world, beam) for lobes in groups.values() for beam in lobes]
-    return glows + _hot_walls(world, given, rest, earth, emitters, straight), rest
+            # A second lamp's lobes over the same cells leave along their own axes, and those of a
+            # narrow beam from where that falls.
+            glows += [beam_glow(world, beam) for beam in extra]
+    glows += [beam_glow(world, beam) for lobes in groups.values() for beam in lobes]
+    return glows + _hot_walls(world, given, rest, earth, straight), rest
 
 
-def _hot_walls(world, given, rest, earth, emitters, straight):
-    """Patches of walls, boxes and slats that a lamp lights far above the mean, taken out of the
+def _hot_walls(world, given, rest, earth, straight):
+    """Patches of walls, furniture and slats that a lamp lights far above the mean, taken out of the
     rest.
+
+    straight: what lamps bring to each patch (p, 3) [lx], and their Shots.
     """
     p, mesh = world.patches, world.mesh
+    level, shots = straight
     first = p.triangle[p.start[:-1]]
     slats = np.array([s.cells[0] * s.cells[1] < 4 for s in world.sheets] + [False], bool)[p.sheet]
-    flat_faced = earth & ((p.sheet < 0) | slats) & (p.start[1:] - p.start[:-1] == 2)
+    flat_faced = earth & ((p.sheet < 0) | slats) & p.planar
     bright = given @ LUMINANCE
     mean = float((bright * p.area)[earth].sum() / p.area[earth].sum()) + 1e-12
     hot = np.flatnonzero(flat_faced & (bright > HOT * mean) & (p.area < 4))
@@ -408,60 +325,97 @@ def _hot_walls(world, given, rest, earth, emitters, straight):
     glows = []
     for k in range(int(plane.max()) + 1):
         mine = hot[plane == k]
-        # Slats are narrow already.
-        owner, cells, shares = _parted(
-            _sheet_cells(world, mine), emitters if p.sheet[mine[0]] < 0 else (), world
-        )
+        owner, cells, lamps, even = _parted(world, mine, shots)
         which = mine[owner]
         # What lamps bring lies where they bring it; all else is spread evenly.
-        own = np.minimum(p.albedo[which] * straight[which], rest[which])
-        count = np.bincount(owner)[owner][:, None]
-        flux = (own * shares[:, None] + (rest[which] - own) / count) * p.area[which, None] / np.pi
+        own = np.minimum(p.albedo[which] * level[which], rest[which])
+        flux = own * lamps[:, None] + (rest[which] - own) * even[:, None]
         rest[mine] = 0
-        glows.append(Glow(-1, which, cells._replace(flux=flux)))
+        glows.append(Glow(-1, which, cells._replace(flux=flux * p.area[which, None] / np.pi)))
     return glows
 
 
-PARTS, UNEVEN = 3, 0.3
+PARTS, UNEVEN = 4, 0.3
 """A hot patch is parted into so many each way where lamps' light on it differs by this part of its
 mean: at the edge of a beam.
 """
+ENOUGH = 12 * PARTS * PARTS
+"""Rays on a patch that tell how it is lit."""
 
 
-def _parted(cells, emitters, world):
-    """Cells cut finer where lamps light them unevenly: (cell each piece is of, pieces, their shares
-    of the lamps' light).
+def _parted(world, patches, shots):
+    """Cells of flat patches, finer where lamps light them unevenly: (patch each cell is of, cells,
+    their shares of lamps' light, their shares of even light).
     """
-    fine = 2 * PARTS
-    steps = (np.arange(fine) + 0.5) / fine * 2 - 1
-    s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
-    points = (
-        cells.middle[:, None] + s[:, None] * cells.along[:, None] + t[:, None] * cells.up[:, None]
-    ).reshape(-1, 3)
-    normals = np.repeat(cells.normal, fine * fine, axis=0)
-    level = np.zeros(len(points))
-    for emitter in emitters:
-        level += _level_at(world, emitter, points + OFF_SURFACE * normals, normals, fine * fine)
-    level = level.reshape(-1, PARTS, 2, PARTS, 2).mean((2, 4)).reshape(-1, PARTS * PARTS)
-    mean = level.mean(1)
-    cut = ((level.max(1) - level.min(1)) > UNEVEN * mean) & (mean > 0)
+    p, n = world.patches, len(patches)
+    two = p.start[patches + 1] - p.start[patches] == 2
+    cells = sheet_cells(world, patches)
+    even: Any = np.full((n, PARTS**2), 1 / PARTS**2)
+    for at in np.flatnonzero(~two):
+        even[at, :] = _box(world, patches[at], cells, at)
+    told, count = _beams_over(world, cells, patches, shots)
+    uneven = (np.ptp(told, axis=1) > UNEVEN * told.mean(1)) & (count >= ENOUGH)
+    cut = uneven | ~two
     whole = np.flatnonzero(~cut)
+    lamps = np.where(uneven[:, None], told, even)[cut].ravel()
     steps = (np.arange(PARTS) + 0.5) / PARTS * 2 - 1
-    s, t = (k.ravel() for k in np.meshgrid(steps, steps, indexing="ij"))
-    owner = np.repeat(np.flatnonzero(cut), PARTS * PARTS)
+    s, t = (k.reshape(-1) for k in np.meshgrid(steps, steps, indexing="ij"))
+    owner = np.repeat(np.flatnonzero(cut), PARTS**2)
     s, t = (np.tile(k, int(cut.sum()))[:, None] for k in (s, t))
-    which = np.concatenate([whole, owner])
-    pieces = Cells(*(part[which] for part in cells))
-    n = len(whole)
-    pieces.middle[n:] += s * pieces.along[n:] + t * pieces.up[n:]
-    pieces.along[n:] /= PARTS
-    pieces.up[n:] /= PARTS
-    shares = level[cut] / (PARTS * PARTS * mean[cut, None])
-    return which, pieces, np.concatenate([np.ones(n), shares.ravel()])
+    pieces = Cells(*(part[np.concatenate([whole, owner])] for part in cells))
+    k = len(whole)
+    pieces.middle[k:] += s * pieces.along[k:] + t * pieces.up[k:]
+    pieces.along[k:] /= PARTS
+    pieces.up[k:] /= PARTS
+    one = np.ones(k)
+    return (
+        np.concatenate([whole, owner]),
+        pieces,
+        np.concatenate([one, lamps]),
+        np.concatenate([one, even[cut].ravel()]),
+    )
 
 
-def _level_at(world, emitter, points, normals, count):
-    """Illuminance that a lamp brings to places [lx], one sample of its face each; `count` places in
-    a row are of one cell.
+def _beams_over(world, cells, patches, shots):
+    """Shares of lamps' light on the parts of cells (n, PARTS * PARTS), and how many rays tell."""
+    n = len(patches)
+    row = np.full(len(world.patches), -1)
+    row[patches] = np.arange(n)
+    out, count = np.zeros(n * PARTS**2), np.zeros(n, int)
+    for shot in shots:
+        at = row[shot.patch]
+        mine = np.flatnonzero(at >= 0)
+        at, off = at[mine], shot.place[mine] - cells.middle[at[mine]]
+        i, j = (
+            np.clip(
+                (((off * axis[at]).sum(1) / (axis[at] ** 2).sum(1) + 1) / 2 * PARTS).astype(int),
+                0,
+                PARTS - 1,
+            )
+            for axis in (cells.along, cells.up)
+        )
+        out += np.bincount(at * PARTS**2 + i * PARTS + j, shot.flux[mine], n * PARTS**2)
+        count += np.bincount(at, minlength=n)
+    told = out.reshape(n, -1)
+    return told / np.maximum(told.sum(1, keepdims=True), 1e-12), count
+
+
+def _box(world, patch, cells, at):
+    """Make a cell the rectangle about a flat patch of any outline; what part of the patch lies in
+    each of its parts.
     """
-    return _arrived(world, emitter, _rays_to(emitter, points, normals, count))
+    points, _ = samples(world, np.array([patch]), 256)
+    normal = cells.normal[at]
+    along = np.cross(normal, [0.0, 0.0, 1.0] if abs(normal[2]) < 0.9 else [1.0, 0.0, 0.0])
+    along /= np.linalg.norm(along)
+    up = np.cross(normal, along)
+    a, b = points @ along, points @ up
+    (a0, a1), (b0, b1) = (a.min(), a.max()), (b.min(), b.max())
+    cells.middle[at] = (a0 + a1) / 2 * along + (b0 + b1) / 2 * up + (points[0] @ normal) * normal
+    cells.along[at] = max((a1 - a0) / 2, 1e-4) * along
+    cells.up[at] = max((b1 - b0) / 2, 1e-4) * up
+    i, j = (
+        np.clip(((k - low) / max(high - low, 1e-9) * PARTS).astype(int), 0, PARTS - 1)
+        for k, low, high in ((a, a0, a1), (b, b0, b1))
+    )
+    return np.bincount(i * PARTS + j, minlength=PARTS**2) / len(points)

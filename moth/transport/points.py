@@ -4,8 +4,8 @@ import numpy as np
 
 from .arrival import arrive
 from .kernels import receive_nodes
-from .nodes import meter_nodes
-from .operands import Rays
+from .nodes import fine_nodes, meter_nodes
+from .operands import POINT, Rays
 
 
 def receive(world, emitter, positions, directions, domes):
@@ -36,19 +36,28 @@ def receive(world, emitter, positions, directions, domes):
     [250.0]
     """
     nodes = meter_nodes(emitter)
-    n, q = len(positions), len(nodes)
-    rays = Rays(np.empty((n * q, 3), np.float32), np.empty((n * q, 3)), *np.empty((2, n * q)))
-    for i in range(n):
-        receive_nodes(
-            np.asarray(positions[i], float),
-            np.asarray(directions[i], float),
-            bool(domes[i]),
-            emitter.face,
-            nodes,
-            Rays(*(part[i * q : (i + 1) * q] for part in rays)),
-        )
+    out = np.empty(len(positions))
+    for i, (position, direction, dome) in enumerate(zip(positions, directions, domes, strict=True)):
+        meter = np.asarray(position, float), np.asarray(direction, float), bool(dome)
+        values, cut = _arriving(world, emitter, meter, nodes)
+        if cut:
+            # Something stands before a part of the face, or the meter's own plate does: few nodes
+            # would tell that part badly.
+            values, _ = _arriving(world, emitter, meter, fine_nodes())
+        out[i] = values.sum()
+    return out
+
+
+def _arriving(world, emitter, meter, nodes):
+    """Light of each node that arrives [lx], and whether a part of the face is cut off."""
+    q = len(nodes)
+    rays = Rays(np.empty((q, 3), np.float32), np.empty((q, 3)), *np.empty((2, q)))
+    receive_nodes(*meter, emitter.face, nodes, rays)
     lit = np.flatnonzero(rays.weights > 0)
-    rays.weights[lit] *= arrive(
-        world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit]
-    )
-    return rays.weights.reshape(n, q).sum(1)
+    part = arrive(world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit])
+    rays.weights[lit] *= part
+    cut = emitter.kind != POINT and len(lit) > 0
+    if cut and len(lit) == q:
+        # Haze takes a little more from the far end of a face: that is no edge.
+        cut = float(part.max() - part.min()) > 0.03
+    return rays.weights, cut

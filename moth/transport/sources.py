@@ -10,12 +10,13 @@ from ..document import SKY, SUN
 from ..engine.caching import content_hash
 from ..photometry import from_function
 from ..world import PANE_OFF, axes, opening_place, pane
-from .emitters import DISC, RECTANGLE, Emitter, build_emitter, emitter_from, emitter_key
+from .emitters import Emitter, Leg, build_emitter, distant, emitter_from, emitter_key
+from .operands import RECTANGLE
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
 """Levels [lx] that the layers of sky and sun are made for."""
-SUN_DISTANCE, SUN_RADIUS = 2500.0, 0.2665
-"""Of the disc that stands for the sun: [m], and angle [deg] from its middle to its rim."""
+SUN_RADIUS = 0.2665
+"""Angle [deg] from the middle of the sun to its rim."""
 GROUND = 0.2
 """Reflectance of the land outside, seen through windows below the horizon; typical."""
 
@@ -130,9 +131,7 @@ def _window(setup, opening, luminance):
 def _sun(setup, sun):
     toward = sun_direction(sun)
     middle = np.array([setup.room.width / 2, setup.room.depth / 2, 1.0])
-    across = 2 * SUN_DISTANCE * np.tan(np.radians(SUN_RADIUS))
-    even = from_function(lambda c, g: 0 * g + FULL_SUN * SUN_DISTANCE**2)
-    return emitter_from(even, DISC, (across, across), middle + SUN_DISTANCE * toward, middle)
+    return distant(FULL_SUN, toward, SUN_RADIUS, middle)
 
 
 def _through(setup, sun, opening):
@@ -145,7 +144,7 @@ def _through(setup, sun, opening):
     centre = place + PANE_OFF / (into @ inward) * into
     half = opening.size[0] / 2, opening.size[1] / 2
     hole = pane(centre, axes(centre, centre + inward), half, 1.0, 0.0)
-    return replace(sun, via=hole, through=True)
+    return replace(sun, via=(Leg(hole, opening=True),))
 
 
 def sources(setup):

@@ -88,12 +88,12 @@ def visibility(world, view, emitter, candidates):
     n = len(view.points)
     seen = Seen(np.zeros(n), np.zeros(n))
     lit, total = seen
-    obstacles = Obstacles(world.solid.triangles.together, world.cloths)
+    obstacles = Obstacles(world.solid.triangles.together, world.cloths, world.extinction)
     spots = Spots(view.points, view.normals, view.pixel)
     grid = Grid(view.points, view.normals, view.reach, view.pixel, view.single, *view.size)
 
     def cast(tile, first, count):
-        if emitter.via is None:
+        if not emitter.via:
             return see_face(obstacles, spots, tile, emitter.face, (first, count), seen)
         rays = Rays(*(buffer[: len(tile) * count] for buffer in _ray_buffers()))
         shadow_rays(spots, tile, emitter.face, first, count, rays)

@@ -10,6 +10,7 @@ from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, scrambled, shifts
 from ..materials import lobe_concentration
+from ..world.geometry import left_by_air
 from .kernels import OFF_SURFACE
 
 LEGS = 7
@@ -144,13 +145,15 @@ def hemisphere(normals, count, even, seed, directions):
 
 
 @njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _onward(hits, walkers, faces, optics, leg, met):
+def _onward(hits, walkers, faces, cloth_and_air, leg, met):
     """One leg of every walk: what patch it met with what weight, and which walks go on; moves
     origins and directions.
 
-    hits: triangles and distances [m]; optics: (s,) of dtype OPTICS.
+    hits: triangles and distances [m]; cloth_and_air: (s,) of dtype OPTICS, and the extinction of
+    the air [1/m].
     """
     primitive, distance = hits
+    optics, extinction = cloth_and_air
     origins, directions, weights, owner = walkers
     flat, front, back, sheet = faces
     patch_met, weight_met, goes_on = met
@@ -160,6 +163,8 @@ def _onward(hits, walkers, faces, optics, leg, met):
         t = primitive[i]
         if t < 0:
             continue
+        if extinction > 0:
+            weights[i] *= left_by_air(extinction, distance[i])
         slant = (
             flat[t, 0] * directions[i, 0]
             + flat[t, 1] * directions[i, 1]
@@ -276,7 +281,7 @@ def walk(world, origins, directions, owner):
             break
         hits = world.rays.nearest(walkers.origins, walkers.directions)
         met = Met(np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64))
-        going = _onward(hits, walkers, faces, optics, leg, met)
+        going = _onward(hits, walkers, faces, (optics, world.extinction), leg, met)
         hit = met.patch >= 0
         found.append((walkers.owner[hit], met.patch[hit], met.weight[hit]))
         walkers = walkers.some(met.going[:going])

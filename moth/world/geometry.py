@@ -1,5 +1,6 @@
 """Room, furniture and figures as triangles with normals and albedo: what light can meet."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -68,6 +69,8 @@ class World:
     cloths: Panes
     """Those of them that let light through."""
     patches: Patches
+    extinction: float
+    """Of the air [1/m]: what haze scatters out of a ray."""
     lenses: np.ndarray
     """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height
     [m].
@@ -98,7 +101,23 @@ class World:
                 self.cloths,
                 part,
             )
+        if self.extinction > 0:
+            part *= self.left_by_air(distances)
         return part
+
+    def left_by_air(self, distances):
+        """Part of the light that haze leaves on a way so long [m]."""
+        return np.exp(-self.extinction * np.minimum(distances, HAZE_REACH))
+
+
+HAZE_REACH = 30.0
+"""Haze hangs no farther than this about a place [m]: a ray from the sun passes so much of it."""
+
+
+@njit(nogil=True, cache=True)
+def left_by_air(extinction, distance):
+    """Part of the light that haze leaves on its way: Beer and Lambert's law."""
+    return math.exp(-extinction * min(distance, HAZE_REACH)) if extinction > 0 else 1.0
 
 
 @njit(inline="always")
@@ -154,6 +173,7 @@ def _world_parts(setup):
         [g.model_dump(exclude=drop) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],
+        setup.haze,
     ]
 
 
@@ -401,33 +421,44 @@ def _wall_cuts(corner, side, cell, panes):
     return cuts(length, cell, edges)
 
 
+BEYOND = (0.5, 1.1, 1.9, 3.0, 4.5, 7.0, 11.0, 18.0, 32.0, 65.0, 160.0, 600.0)
+"""Cuts of the ground beyond the stage, by distance from it [m]: fine where light of the scene
+falls.
+"""
+
+
+def _widening(length, far):
+    """Cuts along one side of the stage and on to the horizon on both ends [m]."""
+    out = np.array([*BEYOND, far])
+    inner = np.linspace(0, length, max(1, round(length / 1.5)) + 1)
+    return np.concatenate([-out[::-1], inner, length + out])
+
+
 def _add_outdoors(pieces, room):
     """The ground beyond the stage, and a dome of sky around it all."""
     far, up = SKY_RADIUS, np.array([0.0, 0, 1])
     w, d = room.width, room.depth
-    for x0, y0, dx, dy in (
-        (-far, -far, 2 * far + w, far),
-        (-far, d, 2 * far + w, far),
-        (-far, 0, far, d),
-        (w, 0, far, d),
-    ):
-        v, f, cells = rectangle(
-            np.array([x0, y0, 0.0]),
-            np.array([dx, 0.0, 0]),
-            np.array([0, dy, 0.0]),
-            even(1),
-            even(1),
-        )
-        pieces.add(
-            v,
-            f,
-            np.tile(up, (len(v), 1)),
-            surface_albedo(room.floor),
-            MATTE,
-            0,
-            cells,
-            np.tile(up, (len(f), 1)),
-        )
+    xs, ys = _widening(w, far), _widening(d, far)
+    v, f, cells = rectangle(
+        np.array([xs[0], ys[0], 0.0]),
+        np.array([xs[-1] - xs[0], 0.0, 0.0]),
+        np.array([0.0, ys[-1] - ys[0], 0.0]),
+        (xs - xs[0]) / (xs[-1] - xs[0]),
+        (ys - ys[0]) / (ys[-1] - ys[0]),
+    )
+    middle = v[f].mean(1)
+    beyond = ~((middle[:, 0] > 0) & (middle[:, 0] < w) & (middle[:, 1] > 0) & (middle[:, 1] < d))
+    _, cells = np.unique(cells[beyond], return_inverse=True)
+    pieces.add(
+        v,
+        f[beyond],
+        np.tile(up, (len(v), 1)),
+        surface_albedo(room.floor),
+        MATTE,
+        0,
+        cells,
+        np.tile(up, (int(beyond.sum()), 1)),
+    )
     rings, around = 12, 36
     middle = np.array([w / 2, d / 2, 0.0])
     t, a = np.meshgrid(
@@ -544,6 +575,11 @@ def build_mesh(setup, sheets):
     return pieces.mesh(figures)
 
 
+def _of_sky(mesh, patches):
+    """Which triangles are sky: nothing that would stand in the way of the sun."""
+    return patches.sky[mesh.front, 2] != 0
+
+
 @cached("worlds")
 def _build(keyed):
     sheets = sheets_of(keyed.value)
@@ -551,7 +587,7 @@ def _build(keyed):
     rows = panes(sheets)
     lets_through = np.array([s.material.transmission > 0 for s in sheets], bool)
     rays = RayScene(mesh.vertices, mesh.faces)
-    opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through))
+    opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through)) & ~_of_sky(mesh, patches)
     solid = rays if opaque.all() else RayScene(mesh.vertices, mesh.faces[opaque])
     return World(
         keyed.key,
@@ -562,6 +598,7 @@ def _build(keyed):
         rows,
         rows.some(lets_through),
         patches,
+        keyed.value.haze,
         spectacle_lenses(keyed.value.figures),
     )
 

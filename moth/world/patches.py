@@ -33,6 +33,8 @@ class Patches:
     """(p + 1,) where each patch begins in `triangle`."""
     sky: np.ndarray
     """(p, 3) middle of a patch of sky seen from the ground, zero for all else."""
+    planar: np.ndarray
+    """(p,) whether all of it lies in one plane."""
 
     def __len__(self):
         return len(self.area)
@@ -204,4 +206,16 @@ def gather_patches(vertices, faces, front, albedo, through, other, sheet, side, 
     own = np.bincount(front, area, count)
     mean = weighted / np.maximum(own, 1e-12)[:, None]
     mean[back] = mean[other[back]]
-    return Patches(total, mean, through, other, sheet, side, triangle, share, start, sky)
+    planar = _planar(corners[triangle], np.repeat(np.arange(count), np.diff(start)), count)
+    return Patches(total, mean, through, other, sheet, side, triangle, share, start, sky, planar)
+
+
+def _planar(corners, patch, count):
+    """Which patches have all their triangles (t, 3, 3) in one plane."""
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+    first = np.searchsorted(patch, np.arange(count))
+    alike = (normal * normal[first[patch]]).sum(1) > 0.9999
+    off = corners.mean(1) - corners[first[patch], 0]
+    alike &= np.abs((off * normal[first[patch]]).sum(1)) < 1e-4
+    return np.bincount(patch, ~alike, count) == 0

@@ -1,0 +1,474 @@
+"""Light that leaves cloth and boards in lobes: by which ways it fell there, and how it goes on."""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..engine.sampling import GOLDEN, R2_U, R2_V
+from ..materials import lobe_concentration
+from .exchange import samples
+from .glow import TOUCHING, Glow, glow_visibility, matte, shine
+from .kernels import OFF_SURFACE
+from .operands import Cells
+
+PLAIN_SAMPLES, CLOTH_SAMPLES = 8, 25
+"""Places of a patch that lobes' light is averaged over: of walls, and of cloth that sends it on in
+lobes again.
+"""
+
+
+class Lobes(NamedTuple):
+    """Lobes that leave patches of one face of a sheet."""
+
+    patches: np.ndarray
+    """(k,); one may be there several times, in parts"""
+    axis: np.ndarray
+    """(k, 3) unit"""
+    kappa: np.ndarray
+    """(k,) concentration"""
+    power: np.ndarray
+    """(k, 3) [lm]"""
+    reach: np.ndarray
+    """(k,) see :class:`Cells` [m]"""
+    cells: Cells
+    """(k) the places that they leave: patches, or parts of them where a beam is narrower."""
+
+
+class Arrival(NamedTuple):
+    """Light as it falls on all patches."""
+
+    level: np.ndarray
+    """(p, 1) or (p, 3) [lx]"""
+    incoming: np.ndarray
+    """(p, 3) its mean way, unit"""
+    spread: np.ndarray
+    """(p,) how nearly all of it is one way, 0..1: the length of the mean of its ways"""
+    reach: np.ndarray
+    """(p,) distance that it spread from [m]"""
+    middle: np.ndarray
+    """(p, 3) of where it falls on the patch [m]"""
+    parts: np.ndarray
+    """(p, PARTS * PARTS) shares of it on parts of a sheet's patches, along right and up"""
+
+
+class Samples(NamedTuple):
+    """What places of patches are lit by."""
+
+    amounts: np.ndarray
+    """(n, m, 1) or (n, m, 3) what each adds to the level [lx]"""
+    ways: np.ndarray
+    """(n, m, 3) unit vectors toward where it comes from"""
+    distances: np.ndarray
+    """(n, m) how far that is [m]"""
+    places: np.ndarray
+    """(n, m, 3) [m]"""
+
+
+def plain_arrival(level):
+    """Light of which only the level counts: it falls on nothing that sends it on in lobes."""
+    n = len(level)
+    even = np.full((n, PARTS**2), 1 / PARTS**2)
+    return Arrival(level, np.zeros((n, 3)), np.zeros(n), np.ones(n), np.zeros((n, 3)), even)
+
+
+PARTS, UNEVEN, FEW = 4, 0.75, 16
+"""A patch of cloth sends lobes on from so many parts each way where less than this part of it, each
+way, is lit, and where no more than a few of its neighbours are: of a wide beam only the edge would
+gain.
+"""
+
+
+ONE_WAY = 0.9
+"""Resultant over which light on cloth is taken as one lobe's worth; 1 is all from one point."""
+EVEN = 1.6
+"""Power on the resultant of a quarter. Light that fills it evenly has a flat top and clear ends,
+and moments alone would make
+its lobe too peaked; with this the error is halved for lobes of 8 to 60 degrees under a sky, a
+window and a near panel (docs/light-model.md)."""
+
+
+def sends_lobes(sheet):
+    """Whether light leaves a sheet in lobes."""
+    return max(sheet.material.forward, sheet.material.lobe) >= 0.005
+
+
+def on_lobed(world):
+    """Which patches are of cloth or board that sends light on in lobes, shape (p,)."""
+    return np.array([sends_lobes(s) for s in world.sheets] + [False], bool)[world.patches.sheet]
+
+
+def arrivals(world, patches, found):
+    """Light on patches from many samples: once, or quarter by quarter where cloth with lobes is lit
+    from many sides at once.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    patches : ndarray of int, shape (n,)
+        On cloth with lobes all of a sheet's side, and in their order.
+    found : Samples
+
+    Returns
+    -------
+    list of Arrival
+    """
+    p = world.patches
+    reach = _spread_from(world, patches, found)
+    spread_from = reach[:, None]
+    strength = found.amounts.sum(2)
+    middle = (strength[..., None] * found.places).sum(1) / np.maximum(strength.sum(1), 1e-12)[
+        :, None
+    ]
+    # As seen from the middle of what is lit: what ways differ by over a patch is told by its reach,
+    # and must not widen its lobe too.
+    ways = found.ways * spread_from[..., None] + found.places - middle[:, None]
+    ways /= np.maximum(np.linalg.norm(ways, axis=2, keepdims=True), 1e-9)
+    found = found._replace(ways=ways)
+    whole = _arrival(world, patches, found, reach)
+    quarter = np.zeros(strength.shape, int)
+    spread, lit = whole.spread[patches], whole.level[patches].max(1) > 0
+    for k, sheet in enumerate(world.sheets):
+        if sends_lobes(sheet):
+            mine = np.flatnonzero((p.sheet[patches] == k) & (spread < ONE_WAY) & lit)
+            # About the middle of what arrives: the sky is only above.
+            off = ways[mine] + whole.incoming[patches[mine], None]
+            quarter[mine] = (off @ sheet.right > 0) + 2 * (off @ sheet.up > 0)
+    if not quarter.any():
+        return [whole]
+    wide = whole.spread < ONE_WAY
+    parts = (
+        _arrival(
+            world,
+            patches,
+            found._replace(amounts=np.where((quarter == k)[..., None], found.amounts, 0)),
+            reach,
+        )
+        for k in range(4)
+    )
+    return [a._replace(spread=np.where(wide, a.spread**EVEN, a.spread)) for a in parts]
+
+
+def _spread_from(world, patches, found):
+    """Distance that light spread from, on each patch [m]: of what fell on it, and on cloth with
+    lobes by how the light's way turns from cell to cell. A wide face near by turns it little, a
+    cloth that passes it in lobes hardly at all.
+    """
+    p = world.patches
+    whole = _arrival(world, patches, found, None)
+    reach = whole.reach.copy()
+    for k in np.unique(p.sheet[patches]):
+        if k >= 0 and sends_lobes(world.sheets[k]):
+            for side in (1, -1):
+                mine = patches[(p.sheet[patches] == k) & (p.side[patches] == side)]
+                reach[mine] = _turning(world.sheets[k], whole, mine)
+    return reach[patches]
+
+
+def _arrival(world, patches, found, reach):
+    p = world.patches
+    out = plain_arrival(np.zeros((len(p), found.amounts.shape[2])))
+    out.level[patches] = found.amounts.sum(1)
+    strength = found.amounts.sum(2)
+    share = strength / np.maximum(strength.sum(1, keepdims=True), 1e-12)
+    way = -np.einsum("nm,nmk->nk", share, found.ways)
+    length = np.linalg.norm(way, axis=1)
+    out.incoming[patches] = way / np.maximum(length, 1e-9)[:, None]
+    out.spread[patches] = np.clip(length, 0, 1)
+    nearness = (share / np.maximum(found.distances, 1e-2)).sum(1)
+    out.reach[patches] = 1 / np.clip(nearness, 1e-4, 1e2) if reach is None else reach
+    out.middle[patches] = np.einsum("nm,nmk->nk", share, found.places)
+    for k in np.unique(p.sheet[patches]):
+        if k >= 0 and sends_lobes(world.sheets[k]):
+            sheet, mine = world.sheets[k], np.flatnonzero(p.sheet[patches] == k)
+            place = [
+                (found.places[mine] - sheet.centre) @ unit / half * count / 2 + count / 2
+                for unit, half, count in zip(
+                    (sheet.right, sheet.up), sheet.half, sheet.cells, strict=True
+                )
+            ]
+            i, j = (np.clip((k % 1.0) * PARTS, 0, PARTS - 1).astype(int) for k in place)
+            bins = np.arange(len(mine))[:, None] * PARTS**2 + i * PARTS + j
+            told = np.bincount(bins.ravel(), share[mine].ravel(), len(mine) * PARTS**2)
+            parts = told.reshape(-1, PARTS, PARTS)
+            # How many parts are as good as lit, each way: 1 / sum of squares, from 1 to all.
+            lit = [1 / np.maximum((parts.sum(k) ** 2).sum(1), 1e-9) / PARTS for k in (1, 2)]
+            flux = strength[mine].sum(1)
+            few = flux.sum() ** 2 < FEW * max(float((flux**2).sum()), 1e-12)
+            narrow = (np.minimum(*lit) < UNEVEN) & few
+            out.parts[patches[mine[narrow]]] = parts[narrow].reshape(-1, PARTS**2)
+    return out
+
+
+def _resultant(kappa):
+    """Mean cosine to its axis of a lobe."""
+    return 1 / np.tanh(kappa) - 1 / kappa
+
+
+def _concentration(resultant):
+    """Lobe of a given mean cosine; Banerjee et al., JMLR 6 (2005)."""
+    r = np.clip(resultant, 1e-3, 1 - 1e-6)
+    return r * (3 - r * r) / (1 - r * r)
+
+
+def raised(world, arrival):
+    """Lobes that arriving light raises on sheets.
+
+    Returns
+    -------
+    list of Lobes
+    """
+    p, out = world.patches, []
+    level = np.broadcast_to(arrival.level, (len(p), 3))
+    for k, sheet in enumerate(world.sheets):
+        m = sheet.material
+        for share, width, back in (
+            (m.forward, m.forward_width, False),
+            (m.lobe, m.lobe_width, True),
+        ):
+            if share < 0.005:
+                continue
+            # A face that stands across the cloth's plane lights both sides: each is a piece of its
+            # own.
+            for side in (1, -1):
+                mine = np.flatnonzero((p.sheet == k) & (p.side == side) & (level.max(1) > 0))
+                if not len(mine):
+                    continue
+                axis = arrival.incoming[mine].copy()
+                leaving = p.other[mine]
+                if back:
+                    axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
+                    leaving = mine
+                kappa = _concentration(_resultant(lobe_concentration(width)) * arrival.spread[mine])
+                power = share * level[mine] * p.area[mine, None] * m.hue
+                whole = Lobes(
+                    leaving, axis, kappa, power, arrival.reach[mine], sheet_cells(world, leaving)
+                )
+                out.append(_in_parts(whole, arrival.middle[mine], arrival.parts[mine]))
+    return out
+
+
+def _in_parts(lobes, middle, parts):
+    """Lobes cut up where a beam lights but a part of a patch: each part's leave from where it is,
+    its axis turned as it is there.
+    """
+    cut = np.ptp(parts, axis=1) > 0
+    if not cut.any():
+        return lobes
+    row, part = np.nonzero(np.where(cut[:, None], parts > 1e-3, np.arange(PARTS**2) == 0))
+    split = cut[row]
+    share = np.where(split, parts[row, part], 1.0)
+    cells = Cells(*(field[row] for field in lobes.cells))
+    s, t = (2 * k + 1 for k in np.divmod(part, PARTS))
+    off = (s / PARTS - 1)[:, None] * cells.along + (t / PARTS - 1)[:, None] * cells.up
+    by = np.where(split, PARTS, 1)[:, None]
+    cells = cells._replace(
+        middle=cells.middle + np.where(split[:, None], off, 0),
+        along=cells.along / by,
+        up=cells.up / by,
+    )
+    axis = lobes.axis[row] * lobes.reach[row, None] + np.where(
+        split[:, None], cells.middle - middle[row], 0
+    )
+    axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-12)
+    power = lobes.power[row] * share[:, None]
+    return Lobes(lobes.patches[row], axis, lobes.kappa[row], power, lobes.reach[row], cells)
+
+
+def sheet_cells(world, patches, flux=None):
+    """Cells of patches made of rectangles' halves, without lobes.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    patches : ndarray of int, shape (k,)
+    flux : ndarray, shape (k, 3), optional
+        Diffuse.
+
+    Returns
+    -------
+    Cells
+    """
+    mesh, p = world.mesh, world.patches
+    t = p.triangle[p.start[patches]]
+    a, b, c = (mesh.vertices[mesh.faces[t, k]] for k in range(3))
+    # rectangle() cuts a cell a b c d into a b c and a c d: the fourth corner closes the
+    # parallelogram.
+    normal = np.ascontiguousarray(mesh.flat[t] * p.side[patches, None], float)
+    k = len(patches)
+    flux = np.zeros((k, 3)) if flux is None else flux
+    none, one = np.zeros((k, 3)), np.ones(k)
+    return Cells((a + c) / 2, normal, (b - a) / 2, (c - b) / 2, flux, none, 0 * one, none, one)
+
+
+def with_lobes(cells, lobes, at):
+    """Cells some of which (`at`) send lobes."""
+    axis, kappa, power, reach = (
+        field.copy() for field in (cells.axis, cells.kappa, cells.power, cells.reach)
+    )
+    axis[at], kappa[at], power[at], reach[at] = lobes.axis, lobes.kappa, lobes.power, lobes.reach
+    return cells._replace(axis=axis, kappa=kappa, power=power, reach=reach)
+
+
+def beam_glow(world, lobes):
+    """A glow of lobes, without diffuse light."""
+    sheet = int(world.patches.sheet[lobes.patches[0]])
+    return Glow(sheet, lobes.patches, with_lobes(lobes.cells, lobes, np.arange(len(lobes.patches))))
+
+
+def faint_apart(world, beams, least=0.05):
+    """Strong lobes, and the radiosity (p, 3) of the faint ones: light on a cloth from all sides
+    leaves it without a direction.
+
+    least: part of the strongest on the same sheet below which lobes are taken as diffuse.
+    """
+    p = world.patches
+    strongest: dict = {}
+    for beam in beams:
+        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
+        strongest[key] = max(strongest.get(key, 0.0), float(beam.power.sum()))
+    strong, faint = [], np.zeros((len(p), 3))
+    for beam in beams:
+        key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
+        if beam.power.sum() >= least * strongest[key]:
+            strong.append(beam)
+        else:
+            np.add.at(faint, beam.patches, beam.power / p.area[beam.patches, None])
+    return strong, faint
+
+
+def from_beams(world, beams):
+    """What lobes bring to all patches.
+
+    Cloth that sends it on in lobes again is lit cell by cell: each cell from its own side. Taken
+    from the middle of the first cloth, a second one lost a quarter to a half of the light.
+
+    Returns
+    -------
+    list of Arrival
+    """
+    p = world.patches
+    earth = p.sky[:, 2] == 0
+    again = on_lobed(world) & earth
+    level = np.zeros((len(p), 3))
+    plain = np.flatnonzero(earth & ~again)
+    points, normals = samples(world, plain, PLAIN_SAMPLES)
+    shading = matte(points, normals)
+    for beam in beams:
+        glow = beam_glow(world, beam)
+        out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
+        shine(shading, False, glow.cells, out, nothing)
+        some = np.flatnonzero(out.sum(1) > 0)
+        out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
+        level[plain] += out.reshape(-1, PLAIN_SAMPLES, 3).mean(1)
+    found = [plain_arrival(level)]
+    for k in np.unique(p.sheet[again]):
+        for side in (1, -1):
+            mine = np.flatnonzero(again & (p.sheet == k) & (p.side == side))
+            parts = [_cell_by_cell(world, beam, mine) for beam in beams]
+            parts = [part for part in parts if part is not None]
+            if parts:
+                lit = Samples(*(np.concatenate(part, 1) for part in zip(*parts, strict=True)))
+                found += arrivals(world, mine, lit)
+    return found
+
+
+def _turning(sheet, arrival, patches):
+    """Distances that light on one side of a sheet spread from [m], by how its way turns."""
+    shape, reach = sheet.cells, arrival.reach[patches]
+    if min(shape) < 2 or len(patches) != shape[0] * shape[1]:
+        return reach
+    ways = arrival.incoming[patches].reshape(*shape, 3)
+    middles = arrival.middle[patches].reshape(*shape, 3)
+    lit = (arrival.level[patches].max(1) > 0).reshape(shape)
+    total, known = np.zeros(shape), np.zeros(shape)
+    for axis, (unit, half) in enumerate(zip((sheet.right, sheet.up), sheet.half, strict=True)):
+        # From middle to middle of what is lit: at a beam's edge that is less than a cell.
+        step = np.diff(middles @ unit, axis=axis)
+        turn = np.diff(ways @ unit, axis=axis) / np.maximum(step, 0.2 * half / shape[axis])
+        both = np.logical_and(*(np.take(lit, range(a, shape[axis] - 1 + a), axis) for a in (0, 1)))
+        for first in (0, 1):
+            pad = [(0, 0), (0, 0)]
+            pad[axis] = (first, 1 - first)
+            total += np.pad(np.where(both, turn, 0), pad)
+            known += np.pad(both.astype(float), pad)
+    found = known.ravel() >= 3
+    curve = total.ravel() / np.maximum(known.ravel(), 1)
+    reach[found] = 1 / np.clip(curve[found], 1e-3, 50)
+    return reach
+
+
+def _cell_by_cell(world, beam, patches):
+    """What each cell of a beam brings to places of patches, as Samples; None for nothing."""
+    cells, n, k = beam_glow(world, beam).cells, len(patches), len(beam.patches)
+    points, normals = samples(world, patches, CLOTH_SAMPLES)
+    rows, each = np.indices((n * CLOTH_SAMPLES, k)).reshape(2, -1)
+    amount, to, distance = _between(cells, each, points[rows], normals[rows], 0)
+    bright = amount.reshape(n, -1).max(1).repeat(CLOTH_SAMPLES * k)
+    if not bright.any():
+        return None
+    # Where a cell is wide against what its lobe is blurred to on the way, one place of it is luck.
+    size2 = (cells.along**2).sum(1) + (cells.up**2).sum(1)
+    more = np.flatnonzero(
+        (size2[each] * cells.kappa[each] > WIDE_CELL * distance**2)
+        & (amount.reshape(n, CLOTH_SAMPLES, k).max(1)[rows // CLOTH_SAMPLES, each] > 1e-3 * bright)
+    )
+    total, way = amount[more].copy(), amount[more, None] * to[more]
+    for turn in range(1, PLACES):
+        a, t, _ = _between(cells, each[more], points[rows[more]], normals[rows[more]], turn)
+        total += a
+        way += a[:, None] * t
+    amount[more] = total / PLACES
+    long = np.linalg.norm(way, axis=1, keepdims=True)
+    to[more] = np.where(long > 1e-12, way / np.maximum(long, 1e-12), to[more])
+    # To the cell's plane along the mean way, and not beyond it.
+    off = cells.middle[each[more]] - points[rows[more]]
+    normal = cells.normal[each[more]]
+    slant = np.minimum((to[more] * normal).sum(1), -1e-6)
+    distance[more] = np.maximum((off * normal).sum(1) / slant, 0)
+    ask = np.flatnonzero(amount > 1e-4 * bright)
+    seen = np.zeros(len(amount))
+    seen[ask] = world.clear(
+        np.asarray((points + OFF_SURFACE * normals)[rows[ask]], np.float32),
+        np.asarray(to[ask], np.float32),
+        np.asarray(np.maximum(distance[ask] - 3e-3, 0), np.float32),
+    )
+    shape = n, CLOTH_SAMPLES * k
+    amounts = (amount * seen / CLOTH_SAMPLES)[:, None] * cells.power[each]
+    return Samples(
+        amounts.reshape(*shape, 3),
+        to.reshape(*shape, 3),
+        distance.reshape(shape),
+        points[rows].reshape(*shape, 3),
+    )
+
+
+WIDE_CELL, PLACES = 1.0, 6
+"""Squared size of a cell over the width of its lobe where that arrives, from which so many places
+of the cell are asked.
+"""
+
+
+def _between(cells, each, points, normals, turn):
+    """What one place each of cells brings to points by lobes: density times cosine over squared
+    distance (m,), unit vectors to it (m, 3), distances [m].
+
+    Each pair looks at another place of its cell, and not in the order in which the points lie over
+    their patch: only their difference counts, and it must be spread too.
+    """
+    j = np.arange(len(each)) * GOLDEN + each * R2_U
+    s, t = 2 * ((j + turn * R2_U) % 1.0) - 1, 2 * ((j * 7.3 + turn * R2_V) % 1.0) - 1
+    off = s[:, None] * cells.along[each] + t[:, None] * cells.up[each]
+    axis = cells.axis[each] * cells.reach[each, None] + off
+    axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-12)
+    to = cells.middle[each] + off - points
+    d2 = np.maximum((to**2).sum(1), 1e-8)
+    distance = np.sqrt(d2)
+    to /= distance[:, None]
+    before = -(to * cells.normal[each]).sum(1) * distance
+    cosine = (to * normals).sum(1)
+    kappa = np.maximum(cells.kappa[each], 1e-3)
+    density = (
+        kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(to * axis).sum(1) - 1))
+    )
+    lit = (before > TOUCHING) & (cosine > 0)
+    return np.where(lit, density * cosine / d2, 0), to, distance
