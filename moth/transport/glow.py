@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from ..engine.sampling import R2_U, R2_V, lobe_density, shifts
+from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_density, shifts
 from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled
 from .operands import Cells, Rays, Shading, room_for
 
@@ -258,6 +258,67 @@ def shine(shading, dome, cells, out, sheen, least=1):
             sheen[i, 0] += r1
             sheen[i, 1] += g1
             sheen[i, 2] += b1
+
+
+WIDE_CELL, PLACES = 1.0, 6
+"""Squared size of a cell over the width of its lobe where that arrives, from which so many places
+of the cell are asked: one would be luck.
+"""
+
+
+@njit(**_FAST)
+def lobes_between(places, cells, amount, ways, distances):
+    """What lobes of each cell bring to each place, nothing in the way.
+
+    places: (points, normals). Writes (n, k) density times cosine over squared distance, unit
+    vectors (n, k, 3), and distances to the cell along them [m]. Each pair looks at other places of
+    its cell, and not in the order in which the points lie over their patch: only their difference
+    counts, and it must be spread too.
+    """
+    points, normals = places
+    middles, facings, alongs, ups, _, axes, kappas, powers, reaches = cells
+    for i in range(len(points)):
+        p, n = at_row(points, i), at_row(normals, i)
+        for c in range(len(middles)):
+            kappa, axis, reach = kappas[c], at_row(axes, c), reaches[c]
+            if kappa <= 0 or powers[c, 0] + powers[c, 1] + powers[c, 2] <= 0:
+                continue
+            middle, facing = at_row(middles, c), at_row(facings, c)
+            along, up = at_row(alongs, c), at_row(ups, c)
+            to = minus(middle, p)
+            d2 = max(dot(to, to), 1e-8)
+            size2 = dot(along, along) + dot(up, up)
+            size, inv = math.sqrt(size2), 1 / math.sqrt(d2)
+            if dot(to, n) < -size or dot(to, facing) >= -TOUCHING:
+                continue
+            chord = math.sqrt(max(2 + 2 * dot(to, axis) * inv, 0.0))
+            if chord - size * (inv + 1 / reach) > math.sqrt(FAINT_LOBE / kappa):
+                continue
+            count = PLACES if size2 * kappa > WIDE_CELL * d2 else 1
+            total, x, y, z = 0.0, 0.0, 0.0, 0.0
+            j = (i * len(middles) + c) * GOLDEN
+            for q in range(count):
+                s = 2 * ((j + (c + q) * R2_U) % 1.0) - 1
+                t = 2 * ((7.3 * j + q * R2_V) % 1.0) - 1
+                off = (
+                    s * along[0] + t * up[0],
+                    s * along[1] + t * up[1],
+                    s * along[2] + t * up[2],
+                )
+                place = (middle[0] + off[0], middle[1] + off[1], middle[2] + off[2])
+                lobe = _turned(axis, off, reach), kappa
+                ray, plain, density = _from_cell(place, facing, lobe, p)
+                cosine = dot(ray, n)
+                if plain > 0 and cosine > 0:
+                    a = density * cosine
+                    total, x, y, z = total + a, x + a * ray[0], y + a * ray[1], z + a * ray[2]
+            if total <= 0:
+                continue
+            long = 1 / math.sqrt(x * x + y * y + z * z)
+            way = (x * long, y * long, z * long)
+            amount[i, c] = total / count
+            put(ways[i], c, way)
+            distances[i, c] = max(dot(to, facing) / min(dot(way, facing), -1e-6), 0.0)
 
 
 @njit(**_FAST)

@@ -4,10 +4,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..engine.sampling import GOLDEN, R2_U, R2_V
 from ..materials import lobe_concentration
 from .exchange import samples
-from .glow import TOUCHING, Glow, glow_visibility, matte, shine
+from .glow import Glow, glow_visibility, lobes_between, matte, shine
 from .kernels import OFF_SURFACE
 from .operands import Cells
 
@@ -400,75 +399,26 @@ def _turning(sheet, arrival, patches):
 def _cell_by_cell(world, beam, patches):
     """What each cell of a beam brings to places of patches, as Samples; None for nothing."""
     cells, n, k = beam_glow(world, beam).cells, len(patches), len(beam.patches)
-    points, normals = samples(world, patches, CLOTH_SAMPLES)
-    rows, each = np.indices((n * CLOTH_SAMPLES, k)).reshape(2, -1)
-    amount, to, distance = _between(cells, each, points[rows], normals[rows], 0)
-    bright = amount.reshape(n, -1).max(1).repeat(CLOTH_SAMPLES * k)
-    if not bright.any():
+    places = samples(world, patches, CLOTH_SAMPLES)
+    m = len(places[0])
+    amount, ways, distances = np.zeros((m, k)), np.zeros((m, k, 3)), np.ones((m, k))
+    lobes_between(places, cells, amount, ways, distances)
+    if not amount.any():
         return None
-    # Where a cell is wide against what its lobe is blurred to on the way, one place of it is luck.
-    size2 = (cells.along**2).sum(1) + (cells.up**2).sum(1)
-    more = np.flatnonzero(
-        (size2[each] * cells.kappa[each] > WIDE_CELL * distance**2)
-        & (amount.reshape(n, CLOTH_SAMPLES, k).max(1)[rows // CLOTH_SAMPLES, each] > 1e-3 * bright)
-    )
-    total, way = amount[more].copy(), amount[more, None] * to[more]
-    for turn in range(1, PLACES):
-        a, t, _ = _between(cells, each[more], points[rows[more]], normals[rows[more]], turn)
-        total += a
-        way += a[:, None] * t
-    amount[more] = total / PLACES
-    long = np.linalg.norm(way, axis=1, keepdims=True)
-    to[more] = np.where(long > 1e-12, way / np.maximum(long, 1e-12), to[more])
-    # To the cell's plane along the mean way, and not beyond it.
-    off = cells.middle[each[more]] - points[rows[more]]
-    normal = cells.normal[each[more]]
-    slant = np.minimum((to[more] * normal).sum(1), -1e-6)
-    distance[more] = np.maximum((off * normal).sum(1) / slant, 0)
-    ask = np.flatnonzero(amount > 1e-4 * bright)
-    seen = np.zeros(len(amount))
-    seen[ask] = world.clear(
-        np.asarray((points + OFF_SURFACE * normals)[rows[ask]], np.float32),
-        np.asarray(to[ask], np.float32),
-        np.asarray(np.maximum(distance[ask] - 3e-3, 0), np.float32),
+    bright = amount.reshape(n, -1).max(1).repeat(CLOTH_SAMPLES)
+    row, cell = np.nonzero(amount > 1e-4 * bright[:, None])
+    points, normals = places
+    seen = np.zeros((m, k))
+    seen[row, cell] = world.clear(
+        np.asarray((points + OFF_SURFACE * normals)[row], np.float32),
+        np.asarray(ways[row, cell], np.float32),
+        np.asarray(np.maximum(distances[row, cell] - 3e-3, 0), np.float32),
     )
     shape = n, CLOTH_SAMPLES * k
-    amounts = (amount * seen / CLOTH_SAMPLES)[:, None] * cells.power[each]
+    amounts = (amount * seen / CLOTH_SAMPLES)[..., None] * cells.power
     return Samples(
         amounts.reshape(*shape, 3),
-        to.reshape(*shape, 3),
-        distance.reshape(shape),
-        points[rows].reshape(*shape, 3),
+        ways.reshape(*shape, 3),
+        distances.reshape(shape),
+        np.repeat(points, k, 0).reshape(*shape, 3),
     )
-
-
-WIDE_CELL, PLACES = 1.0, 6
-"""Squared size of a cell over the width of its lobe where that arrives, from which so many places
-of the cell are asked.
-"""
-
-
-def _between(cells, each, points, normals, turn):
-    """What one place each of cells brings to points by lobes: density times cosine over squared
-    distance (m,), unit vectors to it (m, 3), distances [m].
-
-    Each pair looks at another place of its cell, and not in the order in which the points lie over
-    their patch: only their difference counts, and it must be spread too.
-    """
-    j = np.arange(len(each)) * GOLDEN + each * R2_U
-    s, t = 2 * ((j + turn * R2_U) % 1.0) - 1, 2 * ((j * 7.3 + turn * R2_V) % 1.0) - 1
-    off = s[:, None] * cells.along[each] + t[:, None] * cells.up[each]
-    axis = cells.axis[each] * cells.reach[each, None] + off
-    axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-12)
-    to = cells.middle[each] + off - points
-    d2 = np.maximum((to**2).sum(1), 1e-8)
-    distance = np.sqrt(d2)
-    to /= distance[:, None]
-    before = -(to * cells.normal[each]).sum(1) * distance
-    cosine = (to * normals).sum(1)
-    kappa = np.maximum(cells.kappa[each], 1e-3)
-    density = (
-        kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(to * axis).sum(1) - 1))
-    )
-    lit = (before > TOUCHING) & (cosine > 0)
-    return np.where(lit, density * cosine / d2, 0), to, distance
