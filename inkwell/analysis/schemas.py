@@ -45,7 +45,7 @@ class RatioIn(Schema):
     document: Document
     unit: Annotated[str, Field(max_length=40)]
     target: Annotated[float, Field(ge=1, le=64)]
-    school: Literal["combined", "single"] = "combined"
+    school: Literal["cheeks", "combined", "single"] = "combined"
     means: Literal["dimmer", "distance", "board"] = "dimmer"
 
 

@@ -47,6 +47,7 @@ class RatioOut(Schema):
 
 
 class RatiosOut(Schema):
+    cheeks: RatioOut
     combined: RatioOut
     single: RatioOut
 

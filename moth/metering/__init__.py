@@ -14,15 +14,18 @@ from .readings import (
     ways_at,
 )
 from .schools import SCHOOLS, exposed_for, hair, read_schools
+from .sides import SCHOOLS_OF_RATIO, Sides
 
 __all__ = [
     "DARK",
     "NEUTRAL",
     "OFF_SKIN",
     "SCHOOLS",
+    "SCHOOLS_OF_RATIO",
     "LaidOut",
     "Origin",
     "Place",
+    "Sides",
     "at_head",
     "exposed_for",
     "full_levels",

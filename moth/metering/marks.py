@@ -1,6 +1,6 @@
 """Where the meter is held and where it points."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -64,7 +64,7 @@ def key_unit(setup):
     return max(setup.units, key=level)
 
 
-def standard_marks(setup, world, camera, key=None, lit_from=None):
+def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=None):
     """The marks every figure has, and the set-up's own.
 
     Parameters
@@ -76,6 +76,9 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
         Decides which cheek is the key side; camera left without one.
     lit_from : array_like or None, shape (3,)
         Where the key's light comes from: its board or cloth, if that is not the lamp itself [m].
+    filled_from : array_like or None, shape (3,)
+        Where the fill's light comes from [m]; without one the fill side is read toward where the
+        key would stand on that side.
 
     Returns
     -------
@@ -128,14 +131,18 @@ def standard_marks(setup, world, camera, key=None, lit_from=None):
         lensward = tuple(far), tuple(unit_vector(lens - far)), "dome"
         places.append(Place(prefix + "fill-side", whose + "fill side, toward the lens", *lensward))
         if key:
-            places.append(
-                Place(
-                    prefix + "fill-shaded",
-                    whose + "fill side, key shaded off",
-                    *lensward,
-                    shaded=key.id,
-                )
+            across = unit_vector(np.cross(to_lens, [0.0, 0.0, 1.0]))
+            other = source - 2 * ((source - face) @ across) * across
+            toward = other if filled_from is None else np.asarray(filled_from, float)
+            lit = Place(
+                prefix + "fill-toward",
+                whose + "fill side, toward the fill",
+                tuple(far),
+                tuple(unit_vector(toward - far)),
+                "dome",
             )
+            shaded = whose + "fill side, key shaded off"
+            places += [lit, replace(lit, id=prefix + "fill-shaded", name=shaded, shaded=key.id)]
         backdrop = _backdrop(world, setup, at, face, -to_lens)
         if backdrop is not None:
             hit, facing = backdrop

@@ -60,7 +60,10 @@ def read_ratios(setup, picture):
     )
     skin = picture.signal("skin")
     rows = []
+    edged = any(u.role == "edge" and u.on for u in setup.units)
     for key, (name, part, mark) in PAIRS.items():
+        if key == "edge" and not edged:
+            continue
         mark = "fill-side" if mark not in totals and mark == "fill-shaded" else mark
         key_side, other, seen = totals["key-side"], totals.get(mark, 0.0), picture.signal(part)
         values = {

@@ -9,11 +9,12 @@ from ..colour import LUMINANCE
 from ..document import Camera, Setup, Unit, to_polar
 from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
-from ..transport import ROOM, light_key, light_of, meter_light, sources
+from ..transport import Way, light_key, light_of, meter_light, sources
 from ..units import difference_words, footcandles, stop_words, stops
 from ..world import World, anchor, build_world
 from .marks import at_head, key_unit, standard_marks
 from .origin import origin_of
+from .sides import SCHOOLS_OF_RATIO, Sides, by_own_way
 
 CONSTANT = {"dome": DOME, "disc": DISC}
 DARK = 1e-4
@@ -77,6 +78,22 @@ class LaidOut:
         ids = {u.id for u in self.setup.units if u.role in roles}
         return np.array([f.id in ids for f in self.found], bool)
 
+    def sides(self):
+        """Both sides of the face, for ratios; a set-up with a key only."""
+        near, toward, shaded = (
+            self.marks[name] for name in ("key-side", "fill-toward", "fill-shaded")
+        )
+        full = self.full([near, toward, shaded])
+        colours = source_colours(self.setup, NEUTRAL)
+        boards = np.zeros(len(self.found))
+        for i, source in enumerate(self.found):
+            origin = origin_of(self.setup, self.world, source)
+            for route, rgb in ways_at(self.world, source, toward).items():
+                own = by_own_way(route, self.world, origin, toward.position)
+                if route.way == Way.SHEET and not own:
+                    boards[i] += float((rgb * colours[source.id]) @ LUMINANCE)
+        return Sides(full[:, 0], full[:, 1], full[:, 2], boards, self.is_key, self.part("fill"))
+
     @property
     def is_key(self):
         return np.array([self.key is not None and f.id == self.key.id for f in self.found], bool)
@@ -99,17 +116,21 @@ def lay_out(setup):
         key_unit(setup),
         sources(setup),
     )
+    level = source_levels(setup)
     key_from = next(
         (origin_of(setup, world, f).place for f in found if key and f.id == key.id), None
     )
-    level = source_levels(setup)
+    filling = [u.id for u in setup.units if u.role == "fill" and level[u.id] > 0]
+    fill_from = next(
+        (origin_of(setup, world, f).place for f in found if filling and f.id == filling[0]), None
+    )
     return LaidOut(
         setup,
         world,
         camera,
         key,
         found,
-        {p.id: p for p in standard_marks(setup, world, camera, key, key_from)},
+        {p.id: p for p in standard_marks(setup, world, camera, key, key_from, fill_from)},
         np.array([level[f.id] for f in found]),
     )
 
@@ -134,10 +155,14 @@ def full_levels(setup, world, places, found):
     for i, source in enumerate(found):
         for j, place in enumerate(places):
             ways = ways_at(world, source, place)
-            # The hand that shades a lamp keeps off its cloth and board too; what the walls send
-            # still comes.
-            shaded = place.shaded == source.id
-            levels[i, j] = sum(rgb for route, rgb in ways.items() if route == ROOM or not shaded)
+            if place.shaded == source.id:
+                origin = origin_of(setup, world, source)
+                ways = {
+                    route: rgb
+                    for route, rgb in ways.items()
+                    if not by_own_way(route, world, origin, place.position)
+                }
+            levels[i, j] = sum(ways.values(), np.zeros(3))
         levels[i] *= colours[source.id]
     return levels
 
@@ -237,7 +262,7 @@ def read_setup(setup, only=None, step="third"):
             }
         )
     index = {m["id"]: i for i, m in enumerate(marks)}
-    ratios = _ratios(ready, full, index)
+    ratios = _ratios(ready, only)
     return {
         "camera": camera.id,
         "key": key.id if key else None,
@@ -248,21 +273,22 @@ def read_setup(setup, only=None, step="third"):
     }
 
 
-def _ratios(ready, full, index):
-    """Key-to-fill in both schools, from the mix, never from a solo."""
-    combined_name, single_name = "(key + fill) : fill", "key : fill"
-    if ready.key is None:
-        return {"combined": _ratio(0, 0, combined_name), "single": _ratio(0, 0, single_name)}
-    state, is_key, is_fill = ready.state, ready.is_key, ready.part("fill")
-    # The fill side is read with the key shaded off the dome, as a hand does it.
-    key_side, fill_side = full[:, index["key-side"]], full[:, index["fill-shaded"]]
-    combined = _ratio(float(state @ key_side), float(state @ fill_side), combined_name)
+def _ratios(ready, only):
+    """Key-to-fill in every school, from the mix; one unit alone has none."""
+    if ready.key is None or only:
+        why = "one unit alone" if only else None
+        told = {k: _ratio(0, 0, name) for k, name in SCHOOLS_OF_RATIO.items()}
+        return {k: {**t, "words": why or t["words"]} for k, t in told.items()}
+    sides, state = ready.sides(), ready.state
     # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
-    lone = "the fill gives it nothing" if (state * is_fill).any() else "no unit is the fill"
-    single = _ratio(
-        float((state * is_key) @ key_side), float((state * is_fill) @ fill_side), single_name, lone
-    )
-    return {"combined": combined, "single": single}
+    filled = (state * sides.is_fill).any()
+    lone = "the fill gives it nothing" if filled else "no unit or board is the fill"
+    told = {}
+    for school, name in SCHOOLS_OF_RATIO.items():
+        over, under = sides.ratio(school, state)
+        fill = lone if school == "single" else "no light on the fill side"
+        told[school] = _ratio(over, under, name, fill)
+    return told
 
 
 def _units(setup, camera, world, found, step):

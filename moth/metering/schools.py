@@ -20,8 +20,10 @@ from .marks import OFF_SKIN, Place, at_head, unit_vector
 from .origin import origin_of
 from .readings import lay_out, stop_reading
 
-STEEP = 35.0
-"""Height angle over which a hand held above the dome keeps a light off it [deg]; typical."""
+HAND_FROM, HAND_TO = 42.0, 62.0
+"""Height angles at which a hand held above the dome begins to keep a light off it, and keeps it off
+altogether [deg]; typical. A key at its ordinary height stands below.
+"""
 
 TITLES = {
     "source": "Toward the key",
@@ -47,6 +49,12 @@ def hair(setup, camera):
     away = unit_vector(crown - np.asarray(camera.position, float))
     normal = unit_vector(np.array([away[0], away[1], 0.0]) + np.array([0, 0, 1.0]))
     return Place("hair", "hair", tuple(crown + OFF_SKIN * normal), tuple(normal), "disc")
+
+
+def _past_hand(angle):
+    """Part of a light so high that comes past a hand over the dome: a soft edge, no step."""
+    t = float(np.clip((HAND_TO - angle) / (HAND_TO - HAND_FROM), 0, 1))
+    return t * t * (3 - 2 * t)
 
 
 def read_schools(setup, picture=None, step="third"):
@@ -113,8 +121,8 @@ def read_schools(setup, picture=None, step="third"):
         float(v) for v in (state @ full if len(found) else np.zeros(len(places)))
     )
     face = anchor(setup)
-    steep = np.array([_above(face, origin_of(setup, world, f).place) > STEEP for f in found], bool)
-    shielded = float((state * ~steep) @ full[:, 1]) if len(found) else 0.0
+    open_ = np.array([_past_hand(_above(face, origin_of(setup, world, f).place)) for f in found])
+    shielded = float((state * open_) @ full[:, 1]) if len(found) else 0.0
     rows: list[dict] = []
 
     def add(key, title, name, lux, receiver, against=None):

@@ -10,14 +10,13 @@ from scipy.optimize import brentq
 
 from ..document import from_polar, to_polar
 from ..errors import MothError
-from ..metering import lay_out, origin_of
+from ..metering import SCHOOLS_OF_RATIO, lay_out, origin_of
 from ..units import amount_words, stops
 from ..world import anchor, check_placement
 
 SHORTEST, FARTHEST = 0.4, 8.0
 """Distances from the face that are tried [m]."""
 LEAST_DIMMER = 0.01
-SCHOOLS_OF_RATIO = ("combined", "single")
 
 
 @dataclass(frozen=True)
@@ -29,24 +28,19 @@ class Solved:
     words: str
 
 
-def _sides(setup):
-    """Light of each source at full on the key side and on the shaded fill side, their states, and
-    which are key and fill.
-    """
+def _laid_out(setup):
     ready = lay_out(setup)
     if ready.key is None:
         raise MothError("Without a unit there is no key, and so no ratio.", "unit")
-    full = ready.full([ready.marks["key-side"], ready.marks["fill-shaded"]])
-    return [f.id for f in ready.found], full, ready.state, ready.is_key, ready.part("fill")
+    return ready
 
 
 def ratio_of(setup, school):
-    """Key-to-fill ratio of a set-up; school "combined" is (key + fill) : fill, "single" key : fill.
-    Infinite without fill.
+    """Key-to-fill ratio of a set-up in a school of :data:`moth.metering.SCHOOLS_OF_RATIO`; infinite
+    without fill.
     """
-    _, full, state, is_key, is_fill = _sides(setup)
-    over, under = (state, state) if school == "combined" else (state * is_key, state * is_fill)
-    top, bottom = float(over @ full[:, 0]), float(under @ full[:, 1])
+    ready = _laid_out(setup)
+    top, bottom = ready.sides().ratio(school, ready.state)
     return top / bottom if bottom > 0 else np.inf
 
 
@@ -63,7 +57,7 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
         Id of the unit that is to change.
     target : float
         Ratio, 1..64.
-    school : {"combined", "single"}
+    school : {"cheeks", "combined", "single"}
     means : {"dimmer", "distance", "board"}
         "board" slides the board or cloth that the unit's light comes from, and keeps the unit aimed
         at it.
@@ -105,7 +99,9 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     """
     if school not in SCHOOLS_OF_RATIO or not 1 <= target <= 64:
         raise MothError(
-            "A ratio is between 1:1 and 64:1, told as (key + fill) : fill or key : fill.", "target"
+            "A ratio is between 1:1 and 64:1, told cheek to cheek, as (key + fill) : fill or as"
+            " key : fill.",
+            "target",
         )
     at = next((k for k, u in enumerate(setup.units) if u.id == unit), None)
     if at is None:
@@ -126,25 +122,21 @@ def _said(value):
 
 
 def _by_dimmer(setup, at, target, school):
-    ids, full, state, is_key, is_fill = _sides(setup)
+    ready = _laid_out(setup)
+    over, under = ready.sides().weights(school)
     unit = setup.units[at]
-    k = ids.index(unit.id)
-    over, under = (
-        (np.ones(len(ids)), np.ones(len(ids)))
-        if school == "combined"
-        else (is_key.astype(float), is_fill.astype(float))
-    )
+    k = [f.id for f in ready.found].index(unit.id)
     if not over[k] and not under[k]:
         raise MothError(
             f"{unit.name} is neither key nor fill: in key : fill it does not count. Take the other"
             " school, or give it that part.",
             "unit",
         )
-    others = state.copy()
+    others = ready.state.copy()
     others[k] = 0
     # (a + d p) / (b + d q) = target, with p and q what the unit at full brings to either side.
-    a, b = float((others * over) @ full[:, 0]), float((others * under) @ full[:, 1])
-    p, q = float(over[k] * full[k, 0]), float(under[k] * full[k, 1])
+    a, b = float(others @ over), float(others @ under)
+    p, q = float(over[k]), float(under[k])
     slope = p - target * q
     d = (target * b - a) / slope if abs(slope) > 1e-12 else np.inf
     if LEAST_DIMMER <= d <= 1:
@@ -261,9 +253,19 @@ def _by_sliding(name, now, moved, target, school, tries):
             f" {np.exp(best[0]):.1f} m. What would: its dimmer as well, or another side's unit.",
             "target",
         )
-    low, high = min(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - start))
-    root = low[0] if low[1] == 0 else brentq(off, low[0], high[0], xtol=2e-3)
-    solved = moved(np.exp(root))
-    return Solved(
-        solved, ratio_of(solved, school), f"{name} at {np.exp(root):.2f} m for {_said(target)}"
+    for low, high in sorted(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - start)):
+        root = low[0] if low[1] == 0 else brentq(off, low[0], high[0], xtol=2e-3)
+        # A change of sign may be a jump: the unit's light takes another way from there on.
+        if abs(off(root)) < CLOSE:
+            solved = moved(np.exp(root))
+            words = f"{name} at {np.exp(root):.2f} m for {_said(target)}"
+            return Solved(solved, ratio_of(solved, school), words)
+    raise MothError(
+        f"{name} cannot do it by its distance: on the way its light takes another way, and the"
+        " ratio jumps past. What would: its dimmer as well, or another side's unit.",
+        "target",
     )
+
+
+CLOSE = 0.1
+"""Stops between what was asked for and what is found, at most."""

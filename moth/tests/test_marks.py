@@ -101,9 +101,12 @@ def test_a_second_figure_has_marks_of_its_own():
 def test_a_hand_keeps_only_the_key_off():
     reading = {m["id"]: m for m in read_setup(setup())["marks"]}
     assert (
-        0 < reading["fill-shaded"]["by_unit"]["key"] < 0.5 * reading["fill-side"]["by_unit"]["key"]
+        0
+        < reading["fill-shaded"]["by_unit"]["key"]
+        <= reading["fill-toward"]["by_unit"]["key"]
+        < reading["fill-side"]["by_unit"]["key"]
     )  # what the room sends of it stays
-    assert reading["fill-shaded"]["by_unit"]["fill"] == reading["fill-side"]["by_unit"]["fill"]
+    assert reading["fill-shaded"]["by_unit"]["fill"] == reading["fill-toward"]["by_unit"]["fill"]
 
 
 def test_tenths_and_thirds_say_the_same_light():

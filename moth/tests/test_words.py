@@ -41,7 +41,7 @@ def test_a_lit_fill_side_is_not_called_dark():
     key = data()["units"][0]
     ratios = read_setup(setup(units=[key]))["ratios"]
     assert ratios["combined"]["ratio"] > 1
-    assert ratios["single"]["words"] == "no unit is the fill"
+    assert ratios["single"]["words"] == "no unit or board is the fill"
     off = {**data()["units"][1], "on": False}
     assert "no light on" not in read_setup(setup(units=[key, off]))["ratios"]["single"]["words"]
 

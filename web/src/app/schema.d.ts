@@ -2378,7 +2378,7 @@ export interface components {
              * @default combined
              * @enum {string}
              */
-            school: "combined" | "single";
+            school: "cheeks" | "combined" | "single";
             /** Target */
             target: number;
             /** Unit */
@@ -2397,6 +2397,7 @@ export interface components {
         };
         /** RatiosOut */
         RatiosOut: {
+            cheeks: components["schemas"]["RatioOut"];
             combined: components["schemas"]["RatioOut"];
             single: components["schemas"]["RatioOut"];
         };

@@ -14,7 +14,7 @@ export function Readings() {
       </section>
     );
   const chin = readings.marks.find((m) => m.id === "chin")!;
-  const { combined, single } = readings.ratios;
+  const { cheeks, combined, single } = readings.ratios;
   return (
     <section
       aria-label="Readings"
@@ -47,7 +47,9 @@ export function Readings() {
             </>
           )}
           <br />
-          {single.school} alone: {single.words}
+          {cheeks.school}: <b className="text-paper">{cheeks.words}</b>
+          <br />
+          {single.school}: {single.words}
         </span>
       </div>
       <p role="status" className="my-1.5 text-xs text-quiet">

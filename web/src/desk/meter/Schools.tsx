@@ -126,6 +126,7 @@ export function Schools() {
 }
 
 const SCHOOLS = [
+  { value: "cheeks", label: "cheek to cheek" },
   { value: "combined", label: "(key + fill) : fill" },
   { value: "single", label: "key : fill" },
 ] as const;
@@ -141,7 +142,7 @@ export function RatioSetter() {
   const chosen = useDesk((d) => d.chosen);
   const editable = useDesk(mayEdit);
   const [target, setTarget] = useState(4);
-  const [school, setSchool] = useState<"combined" | "single">("combined");
+  const [school, setSchool] = useState<"cheeks" | "combined" | "single">("combined");
   const [means, setMeans] = useState<"dimmer" | "distance" | "board">("dimmer");
   const [picked, setPicked] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
