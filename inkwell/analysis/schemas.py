@@ -88,6 +88,10 @@ class SizeOut(Schema):
     height: float
     distance: float
     degrees: float
+    half: float
+    """Full angle that holds half of the light [deg]."""
+    most: float
+    """The same for nine tenths."""
 
 
 class ShadowOut(Schema):

@@ -22,6 +22,7 @@ from ..transport.field import field
 from ..units import difference_words, footcandles, stops
 from ..world import anchor, build_world, pieces
 from .faults import faults_of
+from .softness import softness_of
 
 NOSE = 0.03
 """From the tip of the nose to the cheek its shadow falls on [m]; typical."""
@@ -73,46 +74,6 @@ def path_sheets(world, light):
         found.append((straight, k, middle, stops(max(middle, 1e-9) / max(edge, 1e-9))))
     found.sort(key=lambda row: -row[0])
     return [(k, middle, even) for _, k, middle, even in found]
-
-
-def _apparent(setup, light, origin):
-    """Width and height [m] of what shines on the face, square to the line of sight, and its
-    distance [m].
-    """
-    face = anchor(setup)
-    to = face - origin.place
-    distance = float(np.linalg.norm(to))
-    if not len(origin.cells):
-        emitter = light.emitters[0]
-        lit = emitter.face
-        right, up, forward = emitter.vectors
-        line = face - emitter.centre
-        slant = (
-            1.0
-            if emitter.kind == 3 or origin.kind == "mirror"
-            else max(abs(float(forward @ line)) / np.linalg.norm(line), 0.1)
-        )
-        return (
-            2 * lit.half_width * (slant if abs(right @ line) > abs(up @ line) else 1),
-            2 * lit.half_height,
-            distance,
-        )
-    across = np.array([-to[1], to[0], 0.0])
-    across = (
-        across / np.linalg.norm(across)
-        if np.linalg.norm(across) > 0.05 * distance
-        else np.array([1.0, 0, 0])
-    )
-    above = np.cross(to / distance, across)
-    weight = origin.power / max(float(origin.power.sum()), 1e-12)
-    spans = []
-    for axis in (across, above):
-        x = (origin.cells - origin.place) @ axis
-        mean = float(weight @ x)
-        # An even strip of width w has variance w^2 / 12: a hot middle is a smaller source than its
-        # cloth.
-        spans.append(float(np.sqrt(12 * max(float(weight @ (x - mean) ** 2), 1e-6))))
-    return spans[0], spans[1], distance
 
 
 def _widths(offsets, levels):
@@ -185,7 +146,10 @@ def inspect_unit(setup, unit_id, step="third"):
     ]
     if origin.kind == "wall":
         surfaces.append(_wall_stage(world, light, origin))
-    width, height, distance = _apparent(setup, light, origin)
+    held = at_head(setup, origin.place)
+    soft = softness_of(world, light, held.position, held.direction)
+    width, height = soft.size if soft else (0.0, 0.0)
+    distance = soft.distance if soft else float(np.linalg.norm(anchor(setup) - origin.place))
     kelvin, green = white_of(rgb) if full > 0 else (unit.cct, 0.0)
     return {
         "id": unit.id,
@@ -213,7 +177,9 @@ def inspect_unit(setup, unit_id, step="third"):
             "width": width,
             "height": height,
             "distance": distance,
-            "degrees": float(np.degrees(2 * np.arctan(max(width, height) / 2 / distance))),
+            "degrees": soft.across if soft else 0.0,
+            "half": soft.half if soft else 0.0,
+            "most": soft.most if soft else 0.0,
         },
         "shadow": _shadow(setup, world, max(width, height), distance, origin.place),
         "coverage": _coverage(setup, world, light, origin.place),

@@ -407,3 +407,42 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
         seen[ask] = world.clear(rays.origins[ask], rays.directions[ask], rays.distances[ask])
         part[some] = seen.reshape(-1, count).mean(1)
     return part
+
+
+def lobes_and_glow(place, facing, cells, steps=3):
+    """What cells bring to a disc, nothing in the way, each in several parts.
+
+    Parameters
+    ----------
+    place, facing : ndarray, shape (3,)
+        Of the disc [m], and the unit vector it looks along.
+    cells : Cells
+    steps : int
+        Parts of a cell each way.
+
+    Returns
+    -------
+    toward : ndarray, shape (n, 3)
+        Unit vectors to the parts.
+    distances : ndarray, shape (n,)
+        [m]
+    level : ndarray, shape (n, 3)
+        [lx]
+    """
+    k = (2 * np.arange(steps) + 1) / steps - 1
+    s, t = (v.reshape(-1, 1, 1) for v in np.meshgrid(k, k))
+    off = s * cells.along + t * cells.up
+    axis = cells.axis * cells.reach[:, None] + off
+    axis /= np.maximum(np.linalg.norm(axis, axis=2, keepdims=True), 1e-12)
+    to = cells.middle + off - place
+    distance = np.maximum(np.linalg.norm(to, axis=2), 1e-4)
+    to /= distance[..., None]
+    leaving, cosine = -(to * cells.normal).sum(2), to @ facing
+    lit = (leaving * distance > TOUCHING) & (cosine > 0)
+    kappa = np.maximum(cells.kappa, 1e-3)
+    density = (
+        kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(to * axis).sum(2) - 1))
+    )
+    share = np.where(lit, cosine / distance**2, 0)[..., None] / steps**2
+    level = share * (leaving[..., None] * cells.flux + density[..., None] * cells.power)
+    return to.reshape(-1, 3), distance.ravel(), level.reshape(-1, 3)

@@ -27,7 +27,7 @@ def test_a_draft_is_judged_and_nothing_is_stored(hand, setup):
         told["targets"][0]["off"] == pytest.approx(told["targets"][0]["sits"])
         and told["fixed"][0]["name"] == "the backdrop"
     )
-    assert {r["key"] for r in told["ratios"]} == {"fill", "backdrop", "edge"}
+    assert {r["key"] for r in told["ratios"]} == {"fill", "backdrop"}
     # The key side's step and the look's reading are one reading.
     look = hand.look(setup.pk, {"document": document, "picture": False, "step": "tenth"})
     mark = next(m for m in look["readings"]["marks"] if m["id"] == "key-side")
