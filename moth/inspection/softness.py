@@ -95,7 +95,7 @@ def arriving(world, light, place, facing):
 def softness_of(world, light, place, facing):
     """How large a unit is, seen from a place; None in its dark.
 
-    An even strip of width w has variance w^2 / 12: a hot middle is a smaller source than its cloth.
+    A hot middle is a smaller source than its cloth, and so is a lobe whose tails reach far.
 
     Parameters
     ----------
@@ -120,7 +120,8 @@ def softness_of(world, light, place, facing):
     turn = np.stack([ways @ x, ways @ y], 1)
     # Angles, not sines: a wall of light is wider than half of its tangent plane.
     turn *= (off / np.maximum(np.linalg.norm(turn, axis=1), 1e-9))[:, None]
-    spread = np.sqrt(np.maximum(np.linalg.eigvalsh((part[:, None] * turn).T @ turn), 0))
+    _, axes = np.linalg.eigh((part[:, None] * turn).T @ turn)
+    narrow, wide = (_strip(turn @ axis, part) for axis in axes.T)
     order = np.argsort(off)
     held = np.cumsum(part[order])
     half, most = (
@@ -130,8 +131,16 @@ def softness_of(world, light, place, facing):
     return Softness(
         mean,
         1 / float(part @ (1 / np.maximum(far, 1e-3))),
-        float(np.degrees(np.sqrt(12) * spread[1])),
-        float(np.degrees(np.sqrt(12) * spread[0])),
+        float(np.degrees(wide)),
+        float(np.degrees(narrow)),
         float(np.degrees(half)),
         float(np.degrees(most)),
     )
+
+
+def _strip(offsets, part):
+    """Width of the even strip whose light lies as far apart from its tenth to its nine tenths."""
+    order = np.argsort(offsets)
+    held = np.cumsum(part[order]) - part[order] / 2
+    low, high = np.interp((0.1, 0.9), held, offsets[order])
+    return (high - low) / 0.8

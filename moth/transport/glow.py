@@ -78,9 +78,9 @@ def places_across(ratio):
     """Places each way that a lobe must be taken at, by the square of what it turns over the cell
     against its own width; errs by under a percent.
     """
-    if ratio < 0.15:
+    if ratio < 0.3:
         return 1
-    return 2 if ratio < 0.6 else 3 if ratio < 2 else 5
+    return 2 if ratio < 1.2 else 3 if ratio < 4 else 5
 
 
 @njit(**_FAST)

@@ -104,13 +104,13 @@ def render_layer(world, view, source):
     )
 
 
-def _shading(view, a, b):
+def _shading(view, some):
     """Some of a picture's points, with their sheen."""
     return Shading(
-        view.points[a:b],
-        view.normals[a:b],
-        view.toward[a:b],
-        view.finish[a:b],
+        view.points[some],
+        view.normals[some],
+        view.toward[some],
+        view.finish[some],
         _ROUGHNESS,
         _NORMAL_REFLECTANCE,
     )
@@ -124,7 +124,7 @@ def _add_lamp(world, view, emitter, diffuse, sheen):
 
     def shade(tile):
         a, b = int(tile[0]), int(tile[-1]) + 1
-        unshadowed(_shading(view, a, b), emitter.face, nodes, plain[a:b], shine_[a:b])
+        unshadowed(_shading(view, slice(a, b)), emitter.face, nodes, plain[a:b], shine_[a:b])
 
     shared_out(shade, tiles(np.arange(n)))
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
@@ -144,6 +144,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
     straight = float(diffuse[ambient.at].sum())
     gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
     nothing = np.zeros((len(spots), 3))
+    shiny = np.flatnonzero(_NORMAL_REFLECTANCE[view.finish] > 0)
     rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS
     for k, glow in enumerate(light.glows):
         here, part = np.zeros((len(spots), 3)), np.zeros(len(spots))
@@ -165,12 +166,23 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
             # A little light from a wide patch: the gathering points are near enough together for
             # it.
             gathered += here * part[:, None]
+            if glow.sheet >= 0 and len(shiny):
+                # Its sheen is another matter: a panel that only sends back what the others send
+                # stands where it shows.
+                gloss, unused = np.zeros((len(shiny), 3)), np.zeros((len(shiny), 3))
+
+                def shimmer(tile, glow=glow, gloss=gloss, unused=unused):
+                    a, b = int(tile[0]), int(tile[-1]) + 1
+                    shine(_shading(view, shiny[a:b]), False, glow.cells, unused[a:b], gloss[a:b])
+
+                shared_out(shimmer, tiles(np.arange(len(shiny)), 3000))
+                sheen[shiny] += gloss * ambient.spread(ambient.blend @ part)[shiny, None]
             continue
         out, gloss = np.zeros((n, 3)), np.zeros((n, 3))
 
         def shade(tile, glow=glow, out=out, gloss=gloss):
             a, b = int(tile[0]), int(tile[-1]) + 1
-            shine(_shading(view, a, b), False, glow.cells, out[a:b], gloss[a:b])
+            shine(_shading(view, slice(a, b)), False, glow.cells, out[a:b], gloss[a:b])
 
         shared_out(shade, tiles(np.arange(n)))
         part = ambient.spread(ambient.blend @ part)[:, None]

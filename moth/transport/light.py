@@ -335,7 +335,7 @@ def _hot_walls(world, given, rest, earth, straight):
     return glows
 
 
-PARTS, UNEVEN = 4, 0.3
+PARTS, UNEVEN = 3, 0.3
 """A hot patch is parted into so many each way where lamps' light on it differs by this part of its
 mean: at the edge of a beam.
 """

@@ -2831,8 +2831,12 @@ export interface components {
             degrees: number;
             /** Distance */
             distance: number;
+            /** Half */
+            half: number;
             /** Height */
             height: number;
+            /** Most */
+            most: number;
             /** Width */
             width: number;
         };

@@ -300,7 +300,7 @@ function Figures({ inspection: i }: { inspection: Inspection }) {
       "Seen from the face",
       i.size.degrees < 0.2
         ? "a point"
-        : `${i.size.degrees.toFixed(0)}° wide: a window of ${length.text(i.size.width)} × ${length.text(i.size.height)} at ${length.text(i.size.distance)}`,
+        : `${i.size.degrees.toFixed(0)}° wide: a window of ${length.text(i.size.width)} × ${length.text(i.size.height)} at ${length.text(i.size.distance)}; half of its light comes from within ${i.size.half.toFixed(0)}°, nine tenths from within ${i.size.most.toFixed(0)}°`,
     ],
     [
       "Shadow edge",
