@@ -109,7 +109,7 @@ def test_size_shadow_and_wrap_of_a_panel(width, height, distance):
     )
     assert shadow["cheek"] == pytest.approx(widest * 0.03 / (size["distance"] - 0.03), rel=0.04)
     assert shadow["wrap"] == pytest.approx(
-        np.degrees(np.arctan(widest / 2 / size["distance"])), rel=0.01
+        np.degrees(np.arctan(widest / 2 / size["distance"])), rel=0.04
     )
     # On the way on from the face the south wall comes first: y runs out at 0.8 a metre.
     behind = FACE[1] / AHEAD[1]
