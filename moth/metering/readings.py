@@ -276,9 +276,9 @@ def read_setup(setup, only=None, step="third"):
 def _ratios(ready, only):
     """Key-to-fill in every school, from the mix; one unit alone has none."""
     if ready.key is None or only:
-        why = "one unit alone" if only else None
-        told = {k: _ratio(0, 0, name) for k, name in SCHOOLS_OF_RATIO.items()}
-        return {k: {**t, "words": why or t["words"]} for k, t in told.items()}
+        why = "one unit alone" if only else "no unit is the key"
+        none = {"ratio": None, "stops": None, "words": why}
+        return {k: {"school": name, **none} for k, name in SCHOOLS_OF_RATIO.items()}
     sides, state = ready.sides(), ready.state
     # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
     filled = (state * sides.is_fill).any()

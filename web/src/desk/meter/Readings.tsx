@@ -40,16 +40,22 @@ export function Readings() {
           {combined.ratio === null ? "– : –" : combined.words.replace(":", " : ")}
         </output>
         <span className="pb-0.5 text-xs text-quiet">
-          {combined.school}
-          {combined.stops !== null && (
+          {combined.ratio === null && cheeks.ratio === null ? (
+            <>no ratio: {combined.words}</>
+          ) : (
             <>
-              , <b className="text-paper">{combined.stops.toFixed(1)}</b> stops
+              {combined.school}
+              {combined.stops !== null && (
+                <>
+                  , <b className="text-paper">{combined.stops.toFixed(1)}</b> stops
+                </>
+              )}
+              <br />
+              {cheeks.school}: <b className="text-paper">{cheeks.words}</b>
+              <br />
+              {single.school}: {single.words}
             </>
           )}
-          <br />
-          {cheeks.school}: <b className="text-paper">{cheeks.words}</b>
-          <br />
-          {single.school}: {single.words}
         </span>
       </div>
       <p role="status" className="my-1.5 text-xs text-quiet">
