@@ -369,7 +369,8 @@ def _hit(world, origin, directions):
         )
     first, left = distance.copy(), np.ones(len(distance))
     for _ in range(3):
-        at = np.flatnonzero(mesh.finish[primitive] == MIRROR)
+        # A ray that a mirror sends out of an open edge of the room meets nothing.
+        at = np.flatnonzero((mesh.finish[primitive] == MIRROR) & (primitive >= 0))
         if not len(at):
             break
         n = mesh.flat[primitive[at]]
