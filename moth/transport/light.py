@@ -354,7 +354,9 @@ def _parted(world, patches, shots):
     for at in np.flatnonzero(~two):
         even[at, :] = _box(world, patches[at], cells, at)
     told, count = _beams_over(world, cells, patches, shots)
-    uneven = (np.ptp(told, axis=1) > UNEVEN * told.mean(1)) & (count >= ENOUGH)
+    # Slats are narrow already.
+    apart = (count >= ENOUGH) & (p.sheet[patches] < 0)
+    uneven = (np.ptp(told, axis=1) > UNEVEN * told.mean(1)) & apart
     cut = uneven | ~two
     whole = np.flatnonzero(~cut)
     lamps = np.where(uneven[:, None], told, even)[cut].ravel()
