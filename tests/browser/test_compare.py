@@ -15,7 +15,12 @@ from tests.browser.test_light import pick, until
 def readings(page):
     return {
         mark: level(page, mark)
-        for mark in ("key side, toward", "under the chin", "fill side, toward", "key shaded off")
+        for mark in (
+            "key side, toward",
+            "under the chin",
+            "fill side, toward the lens",
+            "key shaded off",
+        )
     }
 
 
