@@ -183,7 +183,7 @@ def test_walls_are_papered_and_a_reading_replaces_the_catalogue(desk):
     before = level(desk, "fill side, key shaded")
     desk.get_by_role("tab", name="Room").click()
     pick(desk, "Made of", "White wall paint")
-    until(desk, lambda: level(desk, "fill side, key shaded") > 1.1 * before)
+    until(desk, lambda: level(desk, "fill side, key shaded") > 1.02 * before)
     expect(desk.get_by_label("North reflects")).to_have_value("80")
     desk.get_by_role("tab", name="Unit").click()
     bright = level(desk)
