@@ -155,11 +155,13 @@ def _by_dimmer(setup, at, target, school):
             f" {_nearer(setup, at, d)}.",
             "target",
         )
-    other = (
-        "the key down or the fill up"
-        if at_full > target and without > target
-        else "the key up, the fill down, or dark cloth on the fill side"
-    )
+    if at_full > target and without > target:
+        other = "the key down or the fill up"
+    elif under[k] and without < target:
+        # Even switched off it leaves more there than may be: what the room sends.
+        other = "dark cloth on the fill side, or darker walls"
+    else:
+        other = "the key up, the fill down, or dark cloth on the fill side"
     raise MothError(
         f"{unit.name} cannot do it by its dimmer. {reach} What would: {other}.", "target"
     )

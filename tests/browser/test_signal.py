@@ -147,18 +147,18 @@ def test_a_ratio_is_set_and_what_cannot_be_is_explained(desk):
     pick(desk, "At the meter", "Ratios")
     panel = desk.get_by_role("region", name="Set the ratio")
     ratio = panel.get_by_role("textbox", name="Ratio")
-    ratio.fill("8")
+    ratio.fill("2.5")
     ratio.press("Enter")
     panel.get_by_role("button", name="Set", exact=True).click()
     expect(panel.get_by_role("status")).to_contain_text("Fill at")
-    expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("8 : 1")
+    expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("2.5 : 1")
     desk.keyboard.press("Escape")
     ratio.fill("60")
     ratio.press("Enter")
     panel.get_by_role("button", name="Set", exact=True).click()
     expect(panel.get_by_role("status")).to_contain_text("cannot do it")
     expect(panel.get_by_role("status")).to_contain_text(re.compile("would"))
-    expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("8 : 1")
+    expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("2.5 : 1")
 
 
 def test_setting_a_school_puts_its_reading_on_the_camera(desk):
