@@ -157,8 +157,8 @@ def _by_dimmer(setup, at, target, school):
         )
     if at_full > target and without > target:
         other = "the key down or the fill up"
-    elif under[k] and without < target:
-        # Even switched off it leaves more there than may be: what the room sends.
+    elif under[k] and without < target and not (others * ready.part("fill")).any():
+        # No other fill is on, and even with this one off more comes there than may: by the room.
         other = "dark cloth on the fill side, or darker walls"
     else:
         other = "the key up, the fill down, or dark cloth on the fill side"
