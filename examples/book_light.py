@@ -18,10 +18,10 @@ def main():
     for name, setup in (("straight", straight), ("book light", book)):
         unit = moth.inspect(setup, "key")
         print(
-            f"{name}: {unit['footcandles']:.0f} fc on the face, {unit['stop_words']},"
-            f" a source {unit['size']['degrees']:.0f} degrees wide"
+            f"{name}: {unit.footcandles:.0f} fc on the face, {unit.stop_words},"
+            f" a source {unit.size.degrees:.0f} degrees wide"
         )
-    print(f"The book costs {-moth.inspect(book, 'key')['cost']['stops']:.1f} stops.")
+    print(f"The book costs {-moth.inspect(book, 'key').cost.stops:.1f} stops.")
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ import moth
 def main(file, out):
     setup = moth.parse(Path(file).read_bytes())
     Image.fromarray(moth.render(setup, (480, 270))).save(out)
-    print(f"{setup.title}: {moth.read(setup)['sentence']}")
+    print(f"{setup.title}: {moth.read(setup).sentence}")
 
 
 if __name__ == "__main__":

@@ -11,8 +11,8 @@ def main():
     setup = moth.bare(units=[KEY, FILL])
     for wanted in (2, 4, 6):
         solved = moth.set_ratio(setup, "fill", wanted)
-        metered = moth.read(solved.setup)["ratios"]["combined"]
-        print(f"asked {wanted}:1, metered {metered['ratio']:.2f}:1. {solved.words}")
+        metered = moth.read(solved.setup).ratios.combined
+        print(f"asked {wanted}:1, metered {metered.ratio:.2f}:1. {solved.words}")
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ A set-up goes in, readings and pictures come out:
 >>> lamp = {"id": "k", "name": "Key", "role": "key", "head": "point-300"}
 >>> bare = moth.bare(units=[{**lamp, "position": [3.6, 4, 2.2], "aim": [2, 2, 1.5]}])
 >>> book = moth.rig(bare, "k", "book")
->>> moth.inspect(book, "k")["cost"]["stops"] < -2  # a book light costs more than two stops
+>>> moth.inspect(book, "k").cost.stops < -2  # a book light costs more than two stops
 True
 
 More in ``examples/``, and ``python -m moth --help`` says the same without a script.

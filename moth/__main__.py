@@ -4,6 +4,7 @@ python -m moth rig FILE UNIT book | python -m moth read -
 """
 
 import argparse
+import dataclasses
 import json
 import sys
 from pathlib import Path
@@ -17,6 +18,7 @@ from .inspection import inspect_unit, level_map
 from .metering import read_setup
 from .solving import CAUTION, MOVES, make
 from .transport import render_layer, sources, view_of
+from .wording import Wording
 from .world import build_world, check_placement
 
 OK, FAULT, MISUSE = 0, 1, 2
@@ -76,6 +78,10 @@ def _layers(args):
     Image.fromarray(frame).save(args.out / "frame.png")
 
 
+def _print(answer):
+    print(json.dumps(answer, indent=2, ensure_ascii=False))
+
+
 def main(argv=None):
     """Run a command; returns the exit code: 0 done, 1 a fault in the file, 2 misuse.
 
@@ -119,29 +125,18 @@ def main(argv=None):
         return OK if stop.code == 0 else MISUSE
     try:
         if args.command == "read":
-            print(
-                json.dumps(
-                    read_setup(_load(args.file), step=args.step), indent=2, ensure_ascii=False
-                )
-            )
+            _print(dataclasses.asdict(read_setup(_load(args.file), say=Wording(args.step))))
         elif args.command == "rig":
             made = make(_load(args.file), args.unit, args.move)
             print(CAUTION[args.move], file=sys.stderr)
-            print(json.dumps(made.model_dump(mode="json"), indent=2, ensure_ascii=False))
+            _print(made.model_dump(mode="json"))
         elif args.command == "inspect":
             setup = _load(args.file)
             if args.unit not in [u.id for u in setup.units]:
                 raise DocumentError(f"There is no unit '{args.unit}'.", "units")
-            print(
-                json.dumps(
-                    {
-                        "unit": inspect_unit(setup, args.unit),
-                        "floor": level_map(setup, "floor", args.unit),
-                    },
-                    indent=2,
-                    ensure_ascii=False,
-                )
-            )
+            found = inspect_unit(setup, args.unit), level_map(setup, "floor", args.unit)
+            unit, floor = (dataclasses.asdict(part) for part in found)
+            _print({"unit": unit, "floor": floor})
         elif args.command == "layers":
             _layers(args)
         else:

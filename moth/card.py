@@ -1,10 +1,13 @@
 """The level card: everything that puts a set-up back, in words and numbers."""
 
+from dataclasses import dataclass
+
 from .camera import bands_of, curve_of, shutter_time
 from .materials import MATERIALS
 from .metering import read_setup
 from .photometry import ATTACHMENTS, HEADS
 from .units import feet
+from .wording import THIRDS
 from .world import anchor
 
 FIELDS = {
@@ -29,6 +32,73 @@ FIELDS = {
     "stop": "Asks for",
 }
 """Columns of the card by key, as its printed page and its CSV name them."""
+
+
+@dataclass(frozen=True)
+class CardMark:
+    """What the meter reads at a mark."""
+
+    name: str
+    lux: float
+    footcandles: float
+    stop_words: str
+    against_words: str
+
+
+@dataclass(frozen=True)
+class CardUnit:
+    """A unit by :data:`FIELDS`, which give the units of measure."""
+
+    name: str
+    role: str
+    head: str
+    hung: str
+    on: bool
+    side: str
+    angle: float
+    height: float
+    distance: float
+    distance_ft: float
+    over_floor: float
+    dimmer: float
+    dial: float
+    cct: int
+    green: float
+    white: str
+    lux: float
+    footcandles: float
+    stop: str
+
+
+@dataclass(frozen=True)
+class CardGrip:
+    """A cloth, board or flag."""
+
+    name: str
+    kind: str
+    material: str
+    size: str
+    distance: float
+    """To the face [m]."""
+    over_floor: float
+    """[m]"""
+
+
+@dataclass(frozen=True)
+class LevelCard:
+    """Everything that puts a set-up back."""
+
+    title: str
+    notes: str
+    camera: tuple[str, ...]
+    """Lines of words."""
+    sentence: str
+    marks: tuple[CardMark, ...]
+    units: tuple[CardUnit, ...]
+    grip: tuple[CardGrip, ...]
+    sky: str | None
+    place: str = ""
+    """Where it is filed: production, scene, revision."""
 
 
 def _hung(unit):
@@ -56,19 +126,17 @@ def _white(unit):
     return f"{unit.cct:.0f} K{green}"
 
 
-def level_card(setup, step="third"):
+def level_card(setup, say=THIRDS):
     """A set-up as a card: camera, readings, every unit and piece of grip.
 
     Parameters
     ----------
     setup : moth.document.Setup
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    dict
-        `title`, `notes`, `camera` (lines of words), `sentence`, `marks`, `units` (rows by
-        :data:`FIELDS`), `grip`, `sky`.
+    LevelCard
 
     Raises
     ------
@@ -91,11 +159,11 @@ def level_card(setup, step="third"):
     ...         }
     ...     ],
     ... )
-    >>> row = level_card(s)["units"][0]
-    >>> row["name"], row["dimmer"], row["side"]
+    >>> row = level_card(s).units[0]
+    >>> row.name, row.dimmer, row.side
     ('Key', 50.0, 'camera right')
     """
-    readings = read_setup(setup, step=step)
+    readings = read_setup(setup, say=say)
     camera, curve = setup.cameras[0], curve_of(setup.cameras[0])
     face = anchor(setup)
     time = shutter_time(camera.shutter, camera.fps)
@@ -119,29 +187,29 @@ def level_card(setup, step="third"):
         f"Lens {camera.position[2]:.2f} m over the floor",
     ]
     rows = []
-    for unit, reading in zip(setup.units, readings["units"], strict=True):
+    for unit, reading in zip(setup.units, readings.units, strict=True):
         rows.append(
-            {
-                "name": unit.name,
-                "role": unit.role,
-                "head": HEADS[unit.head].name,
-                "hung": _hung(unit),
-                "on": unit.on,
-                "side": reading["side"],
-                "angle": round(abs(reading["angle"]), 1),
-                "height": round(reading["height"], 1),
-                "distance": round(reading["distance"], 2),
-                "distance_ft": round(feet(reading["distance"]), 1),
-                "over_floor": round(unit.position[2], 2),
-                "dimmer": round(100 * unit.dimmer, 1),
-                "dial": round(100 * reading["dial"], 1),
-                "cct": round(unit.cct),
-                "green": round(unit.green, 3),
-                "white": _white(unit),
-                "lux": round(reading["face_lux"], 2),
-                "footcandles": round(reading["face_footcandles"], 3),
-                "stop": reading["stop_words"],
-            }
+            CardUnit(
+                name=unit.name,
+                role=unit.role,
+                head=HEADS[unit.head].name,
+                hung=_hung(unit),
+                on=unit.on,
+                side=reading.side,
+                angle=round(abs(reading.angle), 1),
+                height=round(reading.height, 1),
+                distance=round(reading.distance, 2),
+                distance_ft=round(feet(reading.distance), 1),
+                over_floor=round(unit.position[2], 2),
+                dimmer=round(100 * unit.dimmer, 1),
+                dial=round(100 * reading.dial, 1),
+                cct=round(unit.cct),
+                green=round(unit.green, 3),
+                white=_white(unit),
+                lux=round(reading.face_lux, 2),
+                footcandles=round(reading.face_footcandles, 3),
+                stop=reading.stop_words,
+            )
         )
     names = {m.id: m.name for m in setup.materials}
     grip = []
@@ -149,18 +217,18 @@ def level_card(setup, step="third"):
         away = sum((a - b) ** 2 for a, b in zip(piece.position, face, strict=True)) ** 0.5
         cloth = names.get(piece.material) or MATERIALS[piece.material].name
         grip.append(
-            {
-                "name": piece.name,
-                "kind": piece.kind,
-                "material": cloth,
-                "size": f"{piece.size[0]:.2f} × {piece.size[1]:.2f} m",
-                "distance": round(float(away), 2),
-                "over_floor": round(piece.position[2], 2),
-            }
+            CardGrip(
+                name=piece.name,
+                kind=piece.kind,
+                material=cloth,
+                size=f"{piece.size[0]:.2f} × {piece.size[1]:.2f} m",
+                distance=round(float(away), 2),
+                over_floor=round(piece.position[2], 2),
+            )
         )
     marks = [
-        {k: m[k] for k in ("name", "lux", "footcandles", "stop_words", "against_words")}
-        for m in readings["marks"]
+        CardMark(m.name, m.lux, m.footcandles, m.stop_words, m.against_words)
+        for m in readings.marks
     ]
     sky = None
     windows = any(o.cover != "blackout" for o in setup.openings)
@@ -169,13 +237,13 @@ def level_card(setup, step="third"):
         sky = f"Sky {setup.sky.kind}, {setup.sky.level:.0f} lx, {setup.sky.cct:.0f} K"
         if sun and sun.on:
             sky += f"; sun {sun.azimuth:g}° from north, {sun.elevation:g}° up, {sun.level:.0f} lx"
-    return {
-        "title": setup.title,
-        "notes": setup.notes,
-        "camera": lines,
-        "sentence": readings["sentence"],
-        "marks": marks,
-        "units": rows,
-        "grip": grip,
-        "sky": sky,
-    }
+    return LevelCard(
+        title=setup.title,
+        notes=setup.notes,
+        camera=tuple(lines),
+        sentence=readings.sentence,
+        marks=tuple(marks),
+        units=tuple(rows),
+        grip=tuple(grip),
+        sky=sky,
+    )

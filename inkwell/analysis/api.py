@@ -14,9 +14,10 @@ from inkwell.setups import services
 from moth.document import Material as OwnMaterial
 from moth.document import load
 from moth.errors import MothError
-from moth.inspection import inspect_unit, level_map
+from moth.inspection import Inspection, LevelMap, inspect_unit, level_map
 from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
+from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
 from moth.solving import CAUTION, MOVES
 from moth.transport import sources
@@ -30,22 +31,16 @@ from .schemas import (
     Constants,
     DraftIn,
     FiguresIn,
-    FiguresOut,
     InspectIn,
-    InspectOut,
-    JudgedOut,
     LevelIn,
     LevelledOut,
     MapIn,
-    MapOut,
     MatchedOut,
     RatioIn,
     RigIn,
     RigOut,
-    SchoolOut,
     SolvedOut,
     WalkIn,
-    WalkOut,
 )
 
 router = Router()
@@ -70,7 +65,7 @@ def read_constants(request):
     return constants()
 
 
-@router.post("/camera/figures", response=FiguresOut)
+@router.post("/camera/figures", response=questions.CameraFigures)
 def figures(request, data: FiguresIn):
     """What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be."""
     return questions.camera_figures(data.camera, data.distance)
@@ -86,7 +81,7 @@ def lens(request, pk: int, data: DraftIn):
     return HttpResponse(widths, content_type="application/octet-stream")
 
 
-@router.post("/setups/{int:pk}/inspect", response=InspectOut)
+@router.post("/setups/{int:pk}/inspect", response=Inspection)
 def inspect(request, pk: int, data: InspectIn):
     """One unit under the glass: ways, stages and their losses, size, shadow, coverage, spill,
     white, faults.
@@ -94,10 +89,10 @@ def inspect(request, pk: int, data: InspectIn):
     document = services.draft(request.user, pk, data.document)
     if data.unit not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
-    return _analysed(request, inspect_unit, document, data.unit, data.step)
+    return _analysed(request, inspect_unit, document, data.unit, data.say)
 
 
-@router.post("/setups/{int:pk}/map", response=MapOut)
+@router.post("/setups/{int:pk}/map", response=LevelMap)
 def light_map(request, pk: int, data: MapIn):
     """Levels over the floor, the height of the eyes or a wall."""
     document = services.draft(request.user, pk, data.document)
@@ -168,11 +163,11 @@ def photometry_file(request, pk: int, unit: str, kind: Literal["ies", "ldt"]):
     return response
 
 
-@router.post("/setups/{int:pk}/schools", response=list[SchoolOut])
+@router.post("/setups/{int:pk}/schools", response=list[SchoolReading])
 def schools(request, pk: int, data: DraftIn):
     """Each way of holding the meter, and where the face sits if its reading is set."""
     document = services.draft(request.user, pk, data.document)
-    return _of_picture(request, questions.schools, document, data.step)
+    return _of_picture(request, questions.schools, document, data.say)
 
 
 @router.post("/setups/{int:pk}/ratio", response=SolvedOut)
@@ -186,20 +181,20 @@ def ratio(request, pk: int, data: RatioIn):
     return {"document": solved.setup, "ratio": solved.ratio, "gesture": solved.words}
 
 
-@router.post("/setups/{int:pk}/judge", response=JudgedOut)
+@router.post("/setups/{int:pk}/judge", response=questions.Judged)
 def judge(request, pk: int, data: DraftIn):
     """The picture by parts, targets, what is fixed, the steps of the order of work, ratios three
     ways.
     """
     document = services.draft(request.user, pk, data.document)
-    return _of_picture(request, questions.judged, document, data.step)
+    return _of_picture(request, questions.judged, document, data.say)
 
 
-@router.post("/setups/{int:pk}/walk", response=WalkOut)
+@router.post("/setups/{int:pk}/walk", response=questions.Walked)
 def walk(request, pk: int, data: WalkIn):
     """The stop along a walk from the mark, and the area in which it keeps."""
     document = services.draft(request.user, pk, data.document)
-    return _analysed(request, questions.walked, document, data.angle, data.distance, data.step)
+    return _analysed(request, questions.walked, document, data.angle, data.distance, data.say)
 
 
 def _other(request, pk, data):
@@ -226,7 +221,7 @@ def compared(request, pk: int, data: AgainstIn):
     """What is different here from the other, the light first."""
     document = services.draft(request.user, pk, data.document)
     other, title = _other(request, pk, data)
-    return {"title": title, "rows": _analysed(request, compare, document, other, data.step)}
+    return {"title": title, "rows": _analysed(request, compare, document, other, data.say)}
 
 
 @router.post("/setups/{int:pk}/match", response=MatchedOut)
@@ -235,7 +230,7 @@ def matched(request, pk: int, data: AgainstIn):
     services.role_in(request.user, pk, Role.EDITOR)
     document = services.draft(request.user, pk, data.document)
     other, _ = _other(request, pk, data)
-    found = _analysed(request, questions.matched, document, other, data.step)
+    found = _analysed(request, questions.matched, document, other, data.say)
     return {"document": found.setup, "left": found.left, "words": found.words}
 
 
@@ -243,7 +238,7 @@ def matched(request, pk: int, data: AgainstIn):
 def level(request, pk: int, data: LevelIn):
     """The dimmer at which a unit brings a level; nothing is stored."""
     services.role_in(request.user, pk, Role.EDITOR)
-    asked = data.unit, data.lux, data.step
+    asked = data.unit, data.lux, data.say
     found = _analysed(request, questions.levelled, data.document, *asked)
     dimmer = next(u.dimmer for u in found.setup.units if u.id == data.unit)
     return {"dimmer": dimmer, "off": found.off, "words": found.words}

@@ -1,6 +1,7 @@
 """What the engine is asked about a set-up's light: plain functions, without a database."""
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -9,6 +10,7 @@ from moth.camera import (
     FPS,
     LAMPS,
     MAINS,
+    Band,
     bands_of,
     blur,
     curve_of,
@@ -22,6 +24,12 @@ from moth.camera import (
     stops_under,
 )
 from moth.judging import (
+    ActingArea,
+    Asked,
+    FixedReading,
+    PlaceOnPath,
+    StepReading,
+    TargetReading,
     acting_area,
     can_be_fixed,
     headroom,
@@ -32,7 +40,7 @@ from moth.judging import (
     read_targets,
     walk_path,
 )
-from moth.metering import read_ratios, read_schools
+from moth.metering import PairRatio, read_ratios, read_schools
 from moth.solving import make, match, set_ratio, with_level
 from moth.transport import view_of
 from moth.world import anchor, build_world, check_placement
@@ -43,28 +51,105 @@ side: their noise averages out so far.
 """
 
 
-def schools(document, layers, step):
+@dataclass(frozen=True)
+class Thing:
+    """Something of a set-up by its id, and what it is called."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Judged:
+    """The picture read by its parts."""
+
+    targets: list[TargetReading]
+    fixed: list[FixedReading]
+    can_be_fixed: list[Thing]
+    order: list[StepReading]
+    ratios: list[PairRatio]
+    asked: Asked
+    headroom: float
+    """Stops from middle grey to where the camera's curve clips."""
+
+
+@dataclass(frozen=True)
+class Walked:
+    """The stop along a walk from the mark, and the area in which it keeps."""
+
+    path: list[PlaceOnPath]
+    acting: ActingArea
+
+
+@dataclass(frozen=True)
+class DepthFigures:
+    """What a lens holds sharp [m]; `far` is None where that has no end."""
+
+    focus: float
+    near: float
+    far: float | None
+    hyperfocal: float
+
+
+@dataclass(frozen=True)
+class LampFlicker:
+    """What one kind of lamp on the mains does at the camera's shutter."""
+
+    mains: int
+    """[Hz]"""
+    lamp: str
+    change: float
+    safe: bool
+    nearest: float | None
+    """Shutter time [s] nearest to the set one that is safe."""
+    nearest_angle: float | None
+    """[deg]"""
+
+
+@dataclass(frozen=True)
+class CameraFigures:
+    """What a camera's settings come to."""
+
+    curve: str
+    source: str
+    grey: float
+    over: float
+    under: float
+    table: list[int]
+    """Code values 0..65535 of linear signals, by octaves as in the constants."""
+    noise: list[float]
+    """Standard deviation of the linear signal in a pixel of the picture, by the same octaves."""
+    bands: list[Band]
+    depth: DepthFigures
+    time: float
+    angle: float
+    density: float
+    flicker: list[LampFlicker]
+    fps: list[float]
+
+
+def schools(document, layers, say):
     """Each way of holding the meter, and where the face sits if its reading is set."""
-    return read_schools(document, picture_of(document, layers), step)
+    return read_schools(document, picture_of(document, layers), say)
 
 
-def judged(document, layers, step):
+def judged(document, layers, say):
     """The picture by parts, targets, what is fixed, the order of work, ratios three ways."""
     picture = picture_of(document, layers)
-    return {
-        "targets": read_targets(document, picture, step),
-        "fixed": read_fixed(document, picture, step),
-        "can_be_fixed": [{"id": k, "name": name} for k, name in can_be_fixed(document)],
-        "order": read_order(document, picture, step),
-        "ratios": read_ratios(document, picture),
-        "asked": read_asked(document, step),
-        "headroom": headroom(document.cameras[0]),
-    }
+    return Judged(
+        targets=read_targets(document, picture, say),
+        fixed=read_fixed(document, picture, say),
+        can_be_fixed=[Thing(*thing) for thing in can_be_fixed(document)],
+        order=read_order(document, picture, say),
+        ratios=read_ratios(document, picture),
+        asked=read_asked(document, say),
+        headroom=headroom(document.cameras[0]),
+    )
 
 
-def walked(document, angle, distance, step):
+def walked(document, angle, distance, say):
     """The stop along a walk from the mark, and the area in which it keeps."""
-    return {"path": walk_path(document, angle, distance, step), "acting": acting_area(document)}
+    return Walked(walk_path(document, angle, distance, say), acting_area(document))
 
 
 def rigged(document, unit, move, material, size):
@@ -81,14 +166,14 @@ def with_ratio(document, unit, target, school, means):
     return solved
 
 
-def levelled(document, unit, lux, step):
+def levelled(document, unit, lux, say):
     """A set-up whose unit brings a level, the camera's without one."""
-    return with_level(document, unit, lux, step)
+    return with_level(document, unit, lux, say)
 
 
-def matched(document, other, step):
+def matched(document, other, say):
     """A set-up with its dimmers brought to another's levels."""
-    return match(document, other, step)
+    return match(document, other, say)
 
 
 def _focus(camera, eyes):
@@ -115,33 +200,33 @@ def camera_figures(camera, distance):
         for lamp in LAMPS:
             found = flicker(camera, mains, lamp)
             lamps.append(
-                {
-                    "mains": mains,
-                    "lamp": lamp,
-                    "change": found.change,
-                    "safe": found.safe,
-                    "nearest": found.nearest,
-                    "nearest_angle": found.nearest and equivalent_angle(found.nearest, camera.fps),
-                }
+                LampFlicker(
+                    mains=mains,
+                    lamp=lamp,
+                    change=found.change,
+                    safe=found.safe,
+                    nearest=found.nearest,
+                    nearest_angle=found.nearest and equivalent_angle(found.nearest, camera.fps),
+                )
             )
-    return {
-        "curve": curve.name,
-        "source": curve.source,
-        "grey": curve.grey,
-        "over": curve.over,
-        "under": stops_under(camera),
-        "table": np.round(65535 * octave_table(curve.encode)).astype(int).tolist(),
-        "noise": [float(f"{v:.3g}") for v in octave_table(lambda x: noise(camera, x)) / BINNED],
-        "bands": [vars(b) for b in bands_of(camera)],
-        "depth": {
-            "focus": depth.focus,
-            "near": depth.near,
-            "far": None if math.isinf(depth.far) else depth.far,
-            "hyperfocal": depth.hyperfocal,
-        },
-        "time": time,
-        "angle": equivalent_angle(time, camera.fps),
-        "density": density(camera.nd),
-        "flicker": lamps,
-        "fps": list(FPS),
-    }
+    return CameraFigures(
+        curve=curve.name,
+        source=curve.source,
+        grey=curve.grey,
+        over=curve.over,
+        under=stops_under(camera),
+        table=np.round(65535 * octave_table(curve.encode)).astype(int).tolist(),
+        noise=[float(f"{v:.3g}") for v in octave_table(lambda x: noise(camera, x)) / BINNED],
+        bands=bands_of(camera),
+        depth=DepthFigures(
+            focus=depth.focus,
+            near=depth.near,
+            far=None if math.isinf(depth.far) else depth.far,
+            hyperfocal=depth.hyperfocal,
+        ),
+        time=time,
+        angle=equivalent_angle(time, camera.fps),
+        density=density(camera.nd),
+        flicker=lamps,
+        fps=list(FPS),
+    )

@@ -5,38 +5,18 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from inkwell.rendering.schemas import Worded
 from moth.document import Camera, Profile
 from moth.document import Setup as Document
+from moth.judging import Difference
 
 Span = Annotated[float, Field(ge=0.05, le=12)]
 
 
-class DraftIn(Schema):
-    """A draft to be read; without a document, the stored one. `step` is how fine stops are said."""
+class DraftIn(Worded):
+    """A draft to be read; without a document, the stored one."""
 
     document: Document | None = None
-    step: Literal["third", "tenth"] = "third"
-
-
-class AnswerOut(Schema):
-    what: Literal["stop", "index", "shutter", "nd"]
-    value: float
-    left: float
-
-
-class SchoolOut(Schema):
-    key: str
-    title: str
-    name: str
-    lux: float
-    footcandles: float
-    stop: float | None
-    stop_words: str
-    against: float | None
-    against_words: str
-    sits: dict[str, float | None]
-    ways: list[AnswerOut]
-    exposure: float | None
 
 
 class RatioIn(Schema):
@@ -55,106 +35,16 @@ class SolvedOut(Schema):
     gesture: str
 
 
-class InspectIn(Schema):
+class InspectIn(DraftIn):
     """A draft whose one unit is looked into; without a document, the stored one."""
 
-    document: Document | None = None
     unit: str
-    step: Literal["third", "tenth"] = "third"
-
-
-class WayOut(Schema):
-    name: str
-    share: float
-
-
-class StageOut(Schema):
-    name: str
-    kind: str
-    lux: float
-    stops: float | None
-    words: str
-    note: str
-
-
-class CostOut(Schema):
-    stops: float
-    words: str
-    path: float
-
-
-class SizeOut(Schema):
-    width: float
-    height: float
-    distance: float
-    degrees: float
-    half: float
-    """Full angle that holds half of the light [deg]."""
-    most: float
-    """The same for nine tenths."""
-
-
-class ShadowOut(Schema):
-    cheek: float
-    backdrop: float | None
-    wrap: float
-    to_backdrop: float | None
-
-
-class WidthsOut(Schema):
-    half: float
-    one: float
-    one_and_half: float
-
-
-class CoverageOut(Schema):
-    widths: WidthsOut
-    falloff: float | None
-
-
-class SpillOut(Schema):
-    stops: float
-    words: str
-
-
-class WhiteOut(Schema):
-    kelvin: float
-    green: float
-
-
-class InspectOut(Schema):
-    id: str
-    origin: str
-    lux: float
-    footcandles: float
-    stop_words: str
-    ways: list[WayOut]
-    stages: list[StageOut]
-    cost: CostOut | None
-    size: SizeOut
-    shadow: ShadowOut
-    coverage: CoverageOut
-    spill: SpillOut | None
-    white: WhiteOut
-    grip: list[str]
-    """Ids of the grip that its light goes by."""
-    faults: list[str]
 
 
 class MapIn(Schema):
     document: Document | None = None
     plane: Literal["floor", "face", "north", "south", "east", "west"]
     only: str | None = None
-
-
-class MapOut(Schema):
-    plane: str
-    corner: tuple[float, float, float]
-    along: tuple[float, float, float]
-    up: tuple[float, float, float]
-    columns: int
-    rows: int
-    lux: list[float]
 
 
 class RigIn(Schema):
@@ -186,119 +76,9 @@ class CalibrateIn(Schema):
     without: float
 
 
-class TargetOut(Schema):
-    what: str
-    name: str
-    target: float
-    code: float
-    within: float
-    sits: float | None
-    off: float | None
-    met: bool
-    unit: str | None
-    dimmer: float | None
-    words: str
-
-
-class ReacherOut(Schema):
-    id: str
-    name: str
-    dimmer: float | None
-    words: str
-
-
-class FixedOut(Schema):
-    thing: str
-    name: str
-    wanted: float
-    sits: float | None
-    off: float | None
-    met: bool
-    ways: list[AnswerOut]
-    key_lux: float | None
-    key_footcandles: float | None
-    units: list[ReacherOut]
-    words: str
-
-
-class ThingOut(Schema):
-    id: str
-    name: str
-
-
-class AskedOut(Schema):
-    """What the camera's settings ask for on the key side, and who can give it."""
-
-    lux: float
-    footcandles: float
-    units: list[ReacherOut]
-
-
-class StepOut(Schema):
-    key: str
-    title: str
-    look: str
-    state: Literal["open", "done", "skipped"]
-    reason: str
-    met: bool | None
-    words: str
-    panel: Literal["camera", "unit", "room", "meter", "note"]
-    unit: str | None
-    dimmer: float | None
-
-
-class ThreeWaysOut(Schema):
-    key: str
-    name: str
-    meter: float | None
-    read: float | None
-    linear: float | None
-    words: dict[str, str]
-    stops: float | None
-    why: str
-
-
-class JudgedOut(Schema):
-    targets: list[TargetOut]
-    fixed: list[FixedOut]
-    can_be_fixed: list[ThingOut]
-    order: list[StepOut]
-    ratios: list[ThreeWaysOut]
-    asked: AskedOut
-    headroom: float
-    """Stops from middle grey to where the camera's curve clips."""
-
-
 class WalkIn(DraftIn):
     angle: Annotated[float, Field(ge=-180, le=180)] = 0.0
     distance: Annotated[float, Field(ge=0.2, le=12)] = 1.5
-
-
-class WalkedOut(Schema):
-    distance: float
-    position: tuple[float, float, float]
-    lux: float
-    footcandles: float
-    stops: float
-    words: str
-
-
-class AreaOut(Schema):
-    part: float
-    area: float
-
-
-class ActingOut(Schema):
-    corner: tuple[float, float]
-    side: float
-    cells: int
-    stops: list[float]
-    areas: list[AreaOut]
-
-
-class WalkOut(Schema):
-    path: list[WalkedOut]
-    acting: ActingOut
 
 
 class AgainstIn(DraftIn):
@@ -311,16 +91,9 @@ class AgainstIn(DraftIn):
     revision: int | None = None
 
 
-class DifferenceOut(Schema):
-    kind: Literal["level", "ratio", "camera", "unit", "grip", "place"]
-    what: str
-    words: str
-    stops: float | None
-
-
 class ComparedOut(Schema):
     title: str
-    rows: list[DifferenceOut]
+    rows: list[Difference]
 
 
 class MatchedOut(Schema):
@@ -334,50 +107,6 @@ class FiguresIn(Schema):
 
     camera: Camera
     distance: Annotated[float, Field(gt=0.05, le=500)]
-
-
-class BandOut(Schema):
-    key: str
-    name: str
-    low: float
-    colour: tuple[int, int, int] | None
-    pattern: str
-    ink: tuple[int, int, int] | None
-
-
-class DepthOut(Schema):
-    focus: float
-    near: float
-    far: float | None
-    hyperfocal: float
-
-
-class FlickerOut(Schema):
-    mains: int
-    lamp: str
-    change: float
-    safe: bool
-    nearest: float | None
-    nearest_angle: float | None
-
-
-class FiguresOut(Schema):
-    curve: str
-    source: str
-    grey: float
-    over: float
-    under: float
-    table: list[int]
-    """Code values 0..65535 of linear signals, by octaves as in the constants."""
-    noise: list[float]
-    """Standard deviation of the linear signal in a pixel of the picture, by the same octaves."""
-    bands: list[BandOut]
-    depth: DepthOut
-    time: float
-    angle: float
-    density: float
-    flicker: list[FlickerOut]
-    fps: list[float]
 
 
 class HeadOut(Schema):
@@ -482,13 +211,12 @@ class Constants(Schema):
     full: tuple[int, int]
 
 
-class LevelIn(Schema):
+class LevelIn(Worded):
     """A draft in which one unit is to bring a level [lx]; without one, what the camera asks for."""
 
     document: Document
     unit: Annotated[str, Field(max_length=40)]
     lux: Annotated[float, Field(gt=0, le=1e7)] | None = None
-    step: Literal["third", "tenth"] = "third"
 
 
 class LevelledOut(Schema):

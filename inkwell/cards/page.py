@@ -28,8 +28,10 @@ def _plain(text):
     )
 
 
-def _safe(value):
-    """A cell that no spreadsheet takes for a formula."""
+def _cell(value):
+    """A cell of a table; none that a spreadsheet takes for a formula."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
     formula = isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r"))
     return f"'{value}" if formula else value
 
@@ -39,13 +41,8 @@ def table(made):
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(FIELDS.values())
-    for row in made["units"]:
-        writer.writerow(
-            [
-                _safe("yes" if row[k] is True else "no" if row[k] is False else row[k])
-                for k in FIELDS
-            ]
-        )
+    for unit in made.units:
+        writer.writerow([_cell(getattr(unit, field)) for field in FIELDS])
     return out.getvalue()
 
 
@@ -70,34 +67,34 @@ def page(made):
         return Paragraph(escape(_plain(str(value))).replace("\n", "<br/>"), style)
 
     flow: list = [
-        text(made["title"], title),
-        text(made["place"]),
+        text(made.title, title),
+        text(made.place),
         Spacer(1, 3 * mm),
-        text(made["sentence"], ParagraphStyle("said", parent=body, fontName=_STRONG)),
+        text(made.sentence, ParagraphStyle("said", parent=body, fontName=_STRONG)),
     ]
     flow += (
-        [text(line) for line in made["camera"]]
-        + ([text(made["sky"])] if made["sky"] else [])
+        [text(line) for line in made.camera]
+        + ([text(made.sky)] if made.sky else [])
         + [Spacer(1, 3 * mm)]
     )
     units = [
         [text(k, head) for k in ("Unit", "Head, hung on", "Place", "Light", "White", "At the face")]
     ]
-    for u in made["units"]:
+    for u in made.units:
         units.append(
             [
-                text(f"{u['name']}\n{u['role']}{'' if u['on'] else ', off'}", small),
-                text(u["head"] + (f"\n{u['hung']}" if u["hung"] else ""), small),
+                text(f"{u.name}\n{u.role}{'' if u.on else ', off'}", small),
+                text(u.head + (f"\n{u.hung}" if u.hung else ""), small),
                 text(
-                    f"{u['angle']:g}° {u['side']}, {_height(u['height'])}\n"
-                    f"{u['distance']:.2f}"
-                    f" m ({u['distance_ft']:.1f} ft) to the face, {u['over_floor']:.2f} m over the"
+                    f"{u.angle:g}° {u.side}, {_height(u.height)}\n"
+                    f"{u.distance:.2f}"
+                    f" m ({u.distance_ft:.1f} ft) to the face, {u.over_floor:.2f} m over the"
                     " floor",
                     small,
                 ),
-                text(f"{u['dimmer']:g} %\ndial {u['dial']:g} %", small),
-                text(u["white"].replace(", ", "\n"), small),
-                text(f"{u['footcandles']:.1f} fc, {u['lux']:.0f} lx\n{u['stop']}", small),
+                text(f"{u.dimmer:g} %\ndial {u.dial:g} %", small),
+                text(u.white.replace(", ", "\n"), small),
+                text(f"{u.footcandles:.1f} fc, {u.lux:.0f} lx\n{u.stop}", small),
             ]
         )
     line = TableStyle(
@@ -113,19 +110,19 @@ def page(made):
             units, [38 * mm, 62 * mm, 84 * mm, 24 * mm, 24 * mm, 36 * mm], repeatRows=1, style=line
         )
     )
-    if made["grip"]:
+    if made.grip:
         rows = [[text(k, head) for k in ("Grip", "Kind, cloth", "Size", "Place")]]
         rows += [
             [
-                text(g["name"], small),
-                text(f"{g['kind']}, {g['material']}", small),
-                text(g["size"], small),
+                text(g.name, small),
+                text(f"{g.kind}, {g.material}", small),
+                text(g.size, small),
                 text(
-                    f"{g['distance']:.2f} m to the face, {g['over_floor']:.2f} m over the floor",
+                    f"{g.distance:.2f} m to the face, {g.over_floor:.2f} m over the floor",
                     small,
                 ),
             ]
-            for g in made["grip"]
+            for g in made.grip
         ]
         flow += [
             Spacer(1, 3 * mm),
@@ -134,19 +131,19 @@ def page(made):
     marks = [[text(k, head) for k in ("Mark", "Level", "Asks for", "On the camera")]]
     marks += [
         [
-            text(m["name"], small),
-            text(f"{m['footcandles']:.1f} fc, {m['lux']:.0f} lx", small),
-            text(m["stop_words"], small),
-            text(m["against_words"], small),
+            text(m.name, small),
+            text(f"{m.footcandles:.1f} fc, {m.lux:.0f} lx", small),
+            text(m.stop_words, small),
+            text(m.against_words, small),
         ]
-        for m in made["marks"]
+        for m in made.marks
     ]
     flow += [
         Spacer(1, 3 * mm),
         Table(marks, [100 * mm, 60 * mm, 54 * mm, 54 * mm], repeatRows=1, style=line),
     ]
-    if made["notes"]:
-        flow += [Spacer(1, 3 * mm), text("Notes", head), text(made["notes"])]
+    if made.notes:
+        flow += [Spacer(1, 3 * mm), text("Notes", head), text(made.notes)]
     out = io.BytesIO()
     SimpleDocTemplate(
         out,
@@ -155,7 +152,7 @@ def page(made):
         rightMargin=14 * mm,
         topMargin=12 * mm,
         bottomMargin=12 * mm,
-        title=made["title"],
+        title=made.title,
         author="Inkwell Moth",
     ).build(flow)
     return out.getvalue()

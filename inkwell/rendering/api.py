@@ -51,7 +51,7 @@ def look(request, pk: int, data: LookIn):
     if data.only and data.only not in mix["levels"]:
         raise Problem(422, f"There is no unit '{data.only.lstrip('@')}' to solo.", "only")
     coarse = [pair["coarse"] for pair in mix["layers"].values()]
-    read = engine().read(person, coarse, reading, document, data.only, data.step)
+    read = engine().read(person, coarse, reading, document, data.only, data.say)
     mix["layers"] = {
         source: {size: _signed(pk, key) for size, key in pair.items()}
         for source, pair in mix["layers"].items()

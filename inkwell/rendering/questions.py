@@ -1,29 +1,54 @@
 """What the engine is asked besides layers: plain functions of a document, without a database."""
 
 import io
+from dataclasses import dataclass
 
 import numpy as np
 from PIL import Image
 
 from moth.camera import mix
-from moth.metering import read_setup
+from moth.metering import Readings, read_setup
 from moth.transport import half_spread, project
 from moth.world import anchor, landmarks
 
 
-def reading(document, only, step):
+@dataclass(frozen=True)
+class FacePlaces:
+    """Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of
+    it.
+    """
+
+    eyes: tuple[float, float] | None
+    crown: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class Look:
     """What the meter reads, and where its marks and the face show in the frame."""
-    readings = read_setup(document, only, step)
+
+    readings: Readings
+    anchor: tuple[float, float, float]
+    """Between the eyes of the first figure [m]."""
+    pins: dict[str, tuple[float, float] | None]
+    """Mark -> its place in the frame, 0..1."""
+    face: FacePlaces
+    half_width: float
+    """Of the picture, at 1 m in front of the lens [m]."""
+
+
+def reading(document, only, say):
+    """The :class:`Look` of a set-up, or of one of its units alone."""
+    readings = read_setup(document, only, say)
     camera = document.cameras[0]
-    ids, places = zip(*((m["id"], m["position"]) for m in readings["marks"]), strict=True)
-    eyes, top = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
-    return {
-        "readings": readings,
-        "pins": dict(zip(ids, project(camera, places), strict=True)),
-        "face": {"eyes": eyes, "crown": top},
-        "half_width": half_spread(camera)[0],
-        "anchor": anchor(document).tolist(),
-    }
+    ids, places = zip(*((m.id, m.position) for m in readings.marks), strict=True)
+    eyes, crown = project(camera, [anchor(document), landmarks(document.figures[0])["crown"]])
+    return Look(
+        readings=readings,
+        anchor=tuple(anchor(document).tolist()),
+        pins=dict(zip(ids, project(camera, places), strict=True)),
+        face=FacePlaces(eyes, crown),
+        half_width=half_spread(camera)[0],
+    )
 
 
 def picture(document, layers, size):

@@ -7,88 +7,36 @@ from pydantic import Field
 
 from inkwell.config.lines import ProblemOut
 from moth.document import Setup as Document
+from moth.wording import Wording
+
+from .questions import Look
 
 Window = Annotated[str, Field(max_length=60)]
 """Names the window that asks; its newer wishes replace its older ones."""
-Step = Literal["third", "tenth"]
-"""How fine stops are said."""
 
 
-class LookIn(Schema):
+class Worded(Schema):
+    """A question whose answer has words in it; `step` is how fine stops are said."""
+
+    step: Literal["third", "tenth"] = "third"
+
+    @property
+    def say(self):
+        return Wording(self.step)
+
+
+class LookIn(Worded):
     """A draft to look at; without a document, the stored one."""
 
     document: Document | None = None
     only: str | None = None
-    step: Step = "third"
     client: Window = "none"
     picture: bool = True
-
-
-class MarkOut(Schema):
-    id: str
-    name: str
-    receiver: Literal["dome", "disc"]
-    position: tuple[float, float, float]
-    direction: tuple[float, float, float]
-    lux: float
-    footcandles: float
-    stop: float | None
-    stop_words: str
-    against_camera: float | None
-    against_words: str
-    by_unit: dict[str, float]
-
-
-class RatioOut(Schema):
-    school: str
-    ratio: float | None
-    stops: float | None
-    words: str
-
-
-class RatiosOut(Schema):
-    cheeks: RatioOut
-    combined: RatioOut
-    single: RatioOut
-
-
-class UnitReading(Schema):
-    id: str
-    angle: float
-    height: float
-    distance: float
-    side: str
-    beam: float
-    field: float
-    lumens: float
-    face_lux: float
-    face_footcandles: float
-    stop_words: str
-    dial: float
-    dimmer_stops: float | None
-
-
-class Readings(Schema):
-    camera: str
-    key: str | None
-    marks: list[MarkOut]
-    ratios: RatiosOut
-    units: list[UnitReading]
-    sentence: str
 
 
 class LayerKeys(Schema):
     coarse: str
     full: str
-
-
-class FacePlaces(Schema):
-    """Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of
-    it.
-    """
-
-    eyes: tuple[float, float] | None
-    crown: tuple[float, float] | None
 
 
 class MixOut(Schema):
@@ -110,21 +58,12 @@ class WaitOut(Schema):
     words: str
 
 
-class LookOut(Schema):
-    readings: Readings
-    anchor: tuple[float, float, float]
-    pins: dict[str, tuple[float, float] | None]
-    face: FacePlaces
-    half_width: float
-    """Of the picture, at 1 m in front of the lens [m]."""
-
-
 class LookLine(Schema):
     """A line of the answer: one of these."""
 
     mix: MixOut | None = None
     wait: WaitOut | None = None
-    look: LookOut | None = None
+    look: Look | None = None
     problem: ProblemOut | None = None
 
 

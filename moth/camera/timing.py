@@ -4,6 +4,7 @@ costs.
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -113,8 +114,9 @@ def flicker(camera, mains, lamp):
 class Answer:
     """One way to take a difference in exposure, and what is left of it."""
 
-    what: str
+    what: Literal["stop", "index", "shutter", "nd"]
     value: float
+    """T, index, [s] or [stops]."""
     left: float
     """Stops still over (+) or under (-)."""
 
@@ -142,7 +144,7 @@ def set_for(camera, over):
     [('stop', 5.6, 0.0), ('index', 200.0, 0.0), ('shutter', 0.005, 0.0), ('nd', 2.0, 0.0)]
     """
     time = shutter_time(camera.shutter, camera.fps)
-    ranges = (
+    ranges: tuple[tuple[Literal["stop", "index", "shutter"], float, float, float, float], ...] = (
         ("stop", camera.t_stop, 0.5, 1.0, 32.0),
         ("index", camera.iso, -1.0, 50.0, 51_200.0),
         ("shutter", time, -1.0, 1 / 8000, 1 / camera.fps),

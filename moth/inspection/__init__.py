@@ -1,6 +1,7 @@
 """One source under the glass: the way of its light, stages, size, cover, maps, faults."""
 
-from .maps import level_map
+from .maps import LevelMap, level_map
+from .results import Inspection
 from .unit import inspect_unit
 
-__all__ = ["inspect_unit", "level_map"]
+__all__ = ["Inspection", "LevelMap", "inspect_unit", "level_map"]

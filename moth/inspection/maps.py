@@ -1,5 +1,7 @@
 """Levels over the floor, the height of the eyes or a wall."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy import ndimage
 
@@ -9,6 +11,23 @@ from ..metering import NEUTRAL
 from ..transport import light_of, sources
 from ..transport.field import field
 from ..world import anchor, build_world
+
+
+@dataclass(frozen=True)
+class LevelMap:
+    """Levels at the middles of the cells of a plane."""
+
+    plane: str
+    corner: tuple[float, float, float]
+    """[m]"""
+    along: tuple[float, float, float]
+    """From the corner along a row [m]."""
+    up: tuple[float, float, float]
+    """From the corner across the rows [m]."""
+    columns: int
+    rows: int
+    lux: tuple[float, ...]
+    """Row by row from the corner."""
 
 
 def level_map(setup, plane, only=None):
@@ -25,9 +44,7 @@ def level_map(setup, plane, only=None):
 
     Returns
     -------
-    dict
-        `corner`, `along`, `up` [m] of the plane, `columns`, `rows`, and `lux` row by row from the
-        corner.
+    LevelMap
     """
     world, room = build_world(setup), setup.room
     box = np.array([room.width, room.depth, room.height])
@@ -75,12 +92,12 @@ def level_map(setup, plane, only=None):
             )
     # A map is read by its lines: one pass of a narrow kernel takes the grain of the rays off them.
     total = ndimage.gaussian_filter(total.reshape(rows, columns), 0.8, mode="nearest").ravel()
-    return {
-        "plane": plane,
-        "corner": corner.tolist(),
-        "along": along.tolist(),
-        "up": up.tolist(),
-        "columns": columns,
-        "rows": rows,
-        "lux": total.round(3).tolist(),
-    }
+    return LevelMap(
+        plane=plane,
+        corner=tuple(corner.tolist()),
+        along=tuple(along.tolist()),
+        up=tuple(up.tolist()),
+        columns=columns,
+        rows=rows,
+        lux=tuple(total.round(3).tolist()),
+    )

@@ -19,9 +19,11 @@ from ..metering import (
 from ..photometry import ATTACHMENTS, HEADS, stages
 from ..transport import LAMP, MIRROR, ROOM, light_of, sources
 from ..transport.field import field
-from ..units import difference_words, footcandles, stops
+from ..units import footcandles, stops
+from ..wording import THIRDS
 from ..world import anchor, build_world, pieces
 from .faults import faults_of
+from .results import Cost, Coverage, Inspection, Shadow, Share, Size, Spill, Stage, White, Widths
 from .softness import softness_of
 
 NOSE = 0.03
@@ -97,20 +99,18 @@ def _route_name(setup, route):
     return _ROUTE_NAMES.get(route) or pieces(setup)[route.piece].name
 
 
-def inspect_unit(setup, unit_id, step="third"):
+def inspect_unit(setup, unit_id, say=THIRDS):
     """What is to be known of one unit's light.
 
     Parameters
     ----------
     setup : moth.document.Setup
     unit_id : str
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    dict
-        Plain numbers and words: `level`, `ways`, `stages`, `size`, `shadow`, `coverage`, `spill`,
-        `white`, `grip`, `faults`;
+    Inspection
         docs/light-model.md says how each is worked out.
 
     Raises
@@ -132,7 +132,7 @@ def inspect_unit(setup, unit_id, step="third"):
     rgb = sum(ways.values()) * colour
     full = float(rgb @ LUMINANCE)
     lux = full * gain
-    _, words, _ = stop_reading(lux, "dome", camera, step)
+    _, words, _ = stop_reading(lux, "dome", camera, say)
     carried = path_sheets(world, light)
     surfaces = [
         (
@@ -151,43 +151,45 @@ def inspect_unit(setup, unit_id, step="third"):
     width, height = soft.size if soft else (0.0, 0.0)
     distance = soft.distance if soft else float(np.linalg.norm(anchor(setup) - origin.place))
     kelvin, green = white_of(rgb) if full > 0 else (unit.cct, 0.0)
-    return {
-        "id": unit.id,
-        "origin": origin.kind,
-        "lux": lux,
-        "footcandles": footcandles(lux),
-        "stop_words": words,
-        "ways": [
-            {
-                "name": _route_name(setup, route),
-                "share": (
-                    float(value @ LUMINANCE) / max(float(sum(ways.values()) @ LUMINANCE), 1e-12)
-                ),
-            }
-            for route, value in sorted(ways.items(), key=lambda w: -float(w[1] @ LUMINANCE))
-            if float(value @ LUMINANCE) > 1e-3 * float(sum(ways.values()) @ LUMINANCE)
-        ],
-        "stages": _stages(setup, unit, surfaces, full, colour, step),
-        "cost": (
-            _cost(setup, unit, surfaces, light, full / max(float(colour @ LUMINANCE), 1e-9), step)
+    return Inspection(
+        id=unit.id,
+        origin=origin.kind,
+        lux=lux,
+        footcandles=footcandles(lux),
+        stop_words=words,
+        ways=_shares(setup, ways),
+        stages=_stages(setup, unit, surfaces, full, colour, say),
+        cost=(
+            _cost(setup, unit, surfaces, light, full / max(float(colour @ LUMINANCE), 1e-9), say)
             if origin.kind in ("sheet", "wall")
             else None
         ),
-        "size": {
-            "width": width,
-            "height": height,
-            "distance": distance,
-            "degrees": soft.across if soft else 0.0,
-            "half": soft.half if soft else 0.0,
-            "most": soft.most if soft else 0.0,
-        },
-        "shadow": _shadow(setup, world, max(width, height), distance, origin.place),
-        "coverage": _coverage(setup, world, light, origin.place),
-        "spill": _spill(setup, world, camera, source, full, colour, step),
-        "white": {"kelvin": kelvin, "green": green},
-        "grip": _grip_on_way(setup, world, light, carried),
-        "faults": faults_of(setup, unit, world, light, carried, full),
-    }
+        size=Size(
+            width=width,
+            height=height,
+            distance=distance,
+            degrees=soft.across if soft else 0.0,
+            half=soft.half if soft else 0.0,
+            most=soft.most if soft else 0.0,
+        ),
+        shadow=_shadow(setup, world, max(width, height), distance, origin.place),
+        coverage=_coverage(setup, world, light, origin.place),
+        spill=_spill(setup, world, camera, source, full, colour, say),
+        white=White(kelvin, green),
+        grip=_grip_on_way(setup, world, light, carried),
+        faults=tuple(faults_of(setup, unit, world, light, carried, full)),
+    )
+
+
+def _shares(setup, ways):
+    """Ways that bring something worth a word, the strongest first."""
+    brought = {route: float(rgb @ LUMINANCE) for route, rgb in ways.items()}
+    total = max(sum(brought.values()), 1e-12)
+    return tuple(
+        Share(_route_name(setup, route), lux / total)
+        for route, lux in sorted(brought.items(), key=lambda w: -w[1])
+        if lux > 1e-3 * total
+    )
 
 
 def _grip_on_way(setup, world, light, carried):
@@ -198,19 +200,12 @@ def _grip_on_way(setup, world, light, carried):
     for emitter in light.emitters:
         mirrors = {leg.pane for leg in emitter.via if not leg.opening}
         found |= {s.piece for s in world.sheets if s.pane in mirrors}
-    return [piece.id for at, piece in enumerate(setup.grip) if at in found]
+    return tuple(piece.id for at, piece in enumerate(setup.grip) if at in found)
 
 
-def _row(name, kind, level, before, step, note=""):
+def _stage(name, kind, level, before, say, note=""):
     lost = None if before is None or level <= 0 or before <= 0 else float(np.log2(level / before))
-    return {
-        "name": name,
-        "kind": kind,
-        "lux": level,
-        "stops": lost,
-        "words": "" if lost is None else difference_words(lost, step),
-        "note": note,
-    }
+    return Stage(name, kind, level, lost, "" if lost is None else say.difference(lost), note)
 
 
 def _wall_stage(world, light, origin):
@@ -230,7 +225,7 @@ def _wall_stage(world, light, origin):
     return name, "paint", origin.place, level, 0.0
 
 
-def _stages(setup, unit, surfaces, face_level, colour, step):
+def _stages(setup, unit, surfaces, face_level, colour, say):
     """Levels along the way: on the axis at the first surface it meets, on each cloth and board, on
     the face.
     """
@@ -249,28 +244,28 @@ def _stages(setup, unit, surfaces, face_level, colour, step):
             if k == 0
             else ATTACHMENTS[key].name
         )
-        rows.append(_row(name, "head" if k == 0 else "attachment", level, before, step))
+        rows.append(_stage(name, "head" if k == 0 else "attachment", level, before, say))
         before = level
     factor = float(colour @ LUMINANCE)
     output = factor / max(float(lamp.gel @ LUMINANCE), 1e-9)
     if abs(output - 1) > 0.12:
-        rows.append(_row("Colour setting", "colour", before * output, before, step))
+        rows.append(_stage("Colour setting", "colour", before * output, before, say))
         before = before * output
     for name, kind, _, middle, even in surfaces:
         note = (
             ""
             if kind == "paint"
-            else f"middle {difference_words(even, step)} over its edges"
+            else f"middle {say.difference(even)} over its edges"
             if even > 0.2
             else "even"
         )
-        rows.append(_row(f"On {name}", kind, middle * factor, before, step, note))
+        rows.append(_stage(f"On {name}", kind, middle * factor, before, say, note))
         before = middle * factor
-    rows.append(_row("On the face", "face", face_level, before, step))
-    return rows
+    rows.append(_stage("On the face", "face", face_level, before, say))
+    return tuple(rows)
 
 
-def _cost(setup, unit, surfaces, light, full, step):
+def _cost(setup, unit, surfaces, light, full, say):
     """Stops against the same lamp, attachments and all, aimed straight at the face over the whole
     of the way.
     """
@@ -288,7 +283,7 @@ def _cost(setup, unit, surfaces, light, full, step):
         # A beam that is dark on its axis has nothing to be told against.
         return None
     lost = float(np.log2(full / straight))
-    return {"stops": lost, "words": difference_words(lost, step), "path": length}
+    return Cost(lost, say.difference(lost), length)
 
 
 def _shadow(setup, world, size, distance, origin):
@@ -304,12 +299,12 @@ def _shadow(setup, world, size, distance, origin):
     _, _, hit = world.rays.first(start[None], away[None])
     if np.isfinite(hit[0]) and hit[0] < 100:
         reach = float(hit[0]) + 0.35
-    return {
-        "cheek": size * NOSE / max(distance - NOSE, 0.05),
-        "backdrop": None if reach is None else size * reach / distance,
-        "wrap": float(np.degrees(np.arctan(size / 2 / distance))),
-        "to_backdrop": reach,
-    }
+    return Shadow(
+        cheek=size * NOSE / max(distance - NOSE, 0.05),
+        backdrop=None if reach is None else size * reach / distance,
+        wrap=float(np.degrees(np.arctan(size / 2 / distance))),
+        to_backdrop=reach,
+    )
 
 
 def _coverage(setup, world, light, origin):
@@ -341,13 +336,12 @@ def _coverage(setup, world, light, origin):
         if len(wall) and wall.max() > 0
         else None
     )
-    return {
-        "widths": dict(zip(("half", "one", "one_and_half"), _widths(offsets, levels), strict=True)),
-        "falloff": None if falloff is None else min(float(falloff), 20.0),
-    }
+    return Coverage(
+        Widths(*_widths(offsets, levels)), None if falloff is None else min(float(falloff), 20.0)
+    )
 
 
-def _spill(setup, world, camera, source, full, colour, step):
+def _spill(setup, world, camera, source, full, colour, say):
     """How far the backdrop behind the figure is under the face, by this unit alone."""
     backdrop = next(
         (p for p in standard_marks(setup, world, camera, key_unit(setup)) if p.id == "backdrop"),
@@ -359,4 +353,4 @@ def _spill(setup, world, camera, source, full, colour, step):
     if level <= 0:
         return None
     lost = float(np.log2(level / full))
-    return {"stops": lost, "words": difference_words(lost, step)}
+    return Spill(lost, say.difference(lost))

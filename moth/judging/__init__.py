@@ -1,18 +1,26 @@
 """The picture judged by its parts: targets, what is fixed, the order of work, a walk."""
 
-from .comparing import compare
-from .fixed import can_be_fixed, read_asked, read_fixed
-from .order import PLANS, read_order, start
+from .comparing import Difference, compare
+from .fixed import Asked, FixedReading, can_be_fixed, read_asked, read_fixed
+from .order import StepReading, read_order
 from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of
-from .targets import PROFILES, headroom, read_targets
-from .walking import acting_area, walk_path
+from .plans import PLANS, start
+from .targets import PROFILES, TargetReading, headroom, read_targets
+from .walking import ActingArea, PlaceOnPath, acting_area, walk_path
 
 __all__ = [
     "PARTS",
     "PLANS",
     "PROFILES",
     "SIZE",
+    "ActingArea",
+    "Asked",
+    "Difference",
+    "FixedReading",
     "Picture",
+    "PlaceOnPath",
+    "StepReading",
+    "TargetReading",
     "acting_area",
     "can_be_fixed",
     "coarse_layer",

@@ -1,6 +1,7 @@
 """Two set-ups side by side: what differs, in words and stops."""
 
-from functools import partial
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -9,29 +10,35 @@ from ..inspection import inspect_unit
 from ..materials import MATERIALS
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
-from ..units import amount_words, stop_words, stops
+from ..units import stops
+from ..wording import TENTHS, THIRDS, percent
 
 SAME = 0.1
 """Stops that are called the same."""
 
 
-def _row(kind, what, words, off=None):
-    return {"kind": kind, "what": what, "words": words, "stops": off}
+@dataclass(frozen=True)
+class Difference:
+    """One thing that is not as in the reference."""
+
+    kind: Literal["level", "ratio", "camera", "unit", "grip", "place"]
+    what: str
+    words: str
+    stops: float | None = None
+    """Where the difference is one of light or exposure."""
 
 
-def compare(setup, reference, step="third"):
+def compare(setup, reference, say=THIRDS):
     """What is different in a set-up from a reference, the light first.
 
     Parameters
     ----------
     setup, reference : moth.document.Setup
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    list of dict
-        `kind` ("level", "ratio", "camera", "unit", "grip", "place"), `what`, `words`, and `stops`
-        where the difference is one of light or exposure.
+    list of Difference
 
     Raises
     ------
@@ -43,84 +50,69 @@ def compare(setup, reference, step="third"):
     >>> def with_key(dimmer):
     ...     key = {"id": "k", "name": "Key", "role": "key", "head": "point-600", "dimmer": dimmer}
     ...     return bare(units=[{**key, "position": [1, 3, 2], "aim": [2, 2, 1.5]}])
-    >>> [r["words"] for r in compare(with_key(0.5), with_key(1.0)) if r["kind"] == "unit"]
+    >>> [r.words for r in compare(with_key(0.5), with_key(1.0)) if r.kind == "unit"]
     ['dimmer 50 % for 100 %, 1 stop down']
     >>> compare(with_key(0.5), with_key(0.5))
     []
     """
-    here, there = read_setup(setup, step=step), read_setup(reference, step=step)
-    words = partial(amount_words, step=step)
-    rows = []
-    marks = {m["id"]: m for m in there["marks"]}
-    for mark in here["marks"]:
-        other = marks.get(mark["id"])
-        if other is None or (mark["lux"] < 1e-3 and other["lux"] < 1e-3):
+    here, there = read_setup(setup, say=say), read_setup(reference, say=say)
+    return [
+        *_levels(here.marks, {m.id: m for m in there.marks}, say),
+        *_ratio(here.ratios.combined, there.ratios.combined),
+        *_cameras(setup.cameras[0], reference.cameras[0], say),
+        *_units(setup, reference, say),
+        *_grip(setup, reference),
+        *_place(setup, reference),
+    ]
+
+
+def _levels(here, there, say):
+    for mark in here:
+        other = there.get(mark.id)
+        lit = [m is not None and m.lux >= 1e-3 for m in (mark, other)]
+        if other is None or not any(lit):
             continue
-        if mark["lux"] < 1e-3 or other["lux"] < 1e-3:
-            rows.append(
-                _row(
-                    "level",
-                    mark["name"],
-                    f"{'dark' if mark['lux'] < 1e-3 else 'lit'} here,"
-                    f" {'lit' if mark['lux'] < 1e-3 else 'dark'} there",
-                )
-            )
+        if not all(lit):
+            words = ("lit here, dark there", "dark here, lit there")[lit[1]]
+            yield Difference("level", mark.name, words)
             continue
-        off = float(stops(mark["lux"] / other["lux"]))
+        off = float(stops(mark.lux / other.lux))
         if abs(off) >= SAME:
-            rows.append(
-                _row(
-                    "level",
-                    mark["name"],
-                    f"{_both(mark['stop'], other['stop'], off, step)}, {_counted(words(off))}"
-                    f" {'up' if off > 0 else 'down'}",
-                    off,
-                )
-            )
-    ratio, before = here["ratios"]["combined"], there["ratios"]["combined"]
-    if ratio["ratio"] and before["ratio"] and abs(stops(ratio["ratio"] / before["ratio"])) >= SAME:
-        rows.append(
-            _row(
-                "ratio",
-                "key to fill",
-                f"{ratio['words']} for {before['words']}",
-                float(stops(ratio["ratio"] / before["ratio"])),
-            )
-        )
-    elif (ratio["ratio"] is None) != (before["ratio"] is None):
-        rows.append(_row("ratio", "key to fill", f"{ratio['words']}; there {before['words']}"))
-    return (
-        rows
-        + _cameras(setup.cameras[0], reference.cameras[0], words)
-        + _units(setup, reference, words)
-        + _grip(setup, reference)
-        + _place(setup, reference)
-    )
+            words = f"{_both(mark.stop, other.stop, off, say)}, {_up_or_down(off, say)}"
+            yield Difference("level", mark.name, words, off)
 
 
-def _both(here, there, off, step):
+def _ratio(here, there):
+    if here.ratio and there.ratio:
+        off = float(stops(here.ratio / there.ratio))
+        if abs(off) >= SAME:
+            yield Difference("ratio", "key to fill", f"{here.words} for {there.words}", off)
+    elif (here.ratio is None) != (there.ratio is None):
+        yield Difference("ratio", "key to fill", f"{here.words}; there {there.words}")
+
+
+def _both(here, there, off, say):
     """Two stops side by side, in tenths where their thirds would not differ as the light does."""
     thirds = [round(6 * np.log2(n)) for n in (here, there)]
-    if step == "third" and abs((thirds[0] - thirds[1]) / 3 - off) > 0.1:
-        step = "tenth"
-    return f"{stop_words(here, step)} for {stop_words(there, step)}"
+    if say == THIRDS and abs((thirds[0] - thirds[1]) / 3 - off) > 0.1:
+        say = TENTHS
+    return f"{say.stop(here)} for {say.stop(there)}"
 
 
-def _counted(words):
-    return f"{words} stop{'' if words in ('1', '⅓', '⅔') or words.startswith('0.') else 's'}"
+def _up_or_down(off, say):
+    return f"{say.counted(off)} {'up' if off > 0 else 'down'}"
 
 
-def _cameras(a, b, words):
+def _cameras(a, b, say):
     rows = []
 
     def exposure(what, now, was, off):
         if abs(off) > 1e-3:
             rows.append(
-                _row(
+                Difference(
                     "camera",
                     what,
-                    f"{now} for {was}, {_counted(words(off))} {'more' if off > 0 else 'less'}"
-                    " exposure",
+                    f"{now} for {was}, {say.counted(off)} {'more' if off > 0 else 'less'} exposure",
                     float(off),
                 )
             )
@@ -138,10 +130,10 @@ def _cameras(a, b, words):
         b.nd + b.filter_loss - a.nd - a.filter_loss,
     )
     if a.fps != b.fps:
-        rows.append(_row("camera", "frame rate", f"{a.fps:g} for {b.fps:g} fps"))
+        rows.append(Difference("camera", "frame rate", f"{a.fps:g} for {b.fps:g} fps"))
     if abs(a.white_balance - b.white_balance) >= 10 or abs(a.tint - b.tint) > 0.01:
         rows.append(
-            _row(
+            Difference(
                 "camera",
                 "white",
                 f"{a.white_balance:.0f} K, tint {a.tint:+.2g} for {b.white_balance:.0f} K,"
@@ -150,7 +142,7 @@ def _cameras(a, b, words):
         )
     if a.focal_length != b.focal_length or a.sensor != b.sensor:
         rows.append(
-            _row(
+            Difference(
                 "camera",
                 "lens",
                 f"{a.focal_length:g} mm on {a.sensor.replace('-', ' ')} for {b.focal_length:g} mm"
@@ -159,11 +151,11 @@ def _cameras(a, b, words):
         )
     moved = _apart(a.position, b.position)
     if moved > 0.02:
-        rows.append(_row("camera", "place", f"moved {moved:.2f} m"))
+        rows.append(Difference("camera", "place", f"moved {moved:.2f} m"))
     if _apart(a.aim, b.aim) > 0.02 and moved <= 0.02:
-        rows.append(_row("camera", "aim", f"moved {_apart(a.aim, b.aim):.2f} m"))
+        rows.append(Difference("camera", "aim", f"moved {_apart(a.aim, b.aim):.2f} m"))
     if a.curve != b.curve:
-        rows.append(_row("camera", "curve", f"{a.curve} for {b.curve}"))
+        rows.append(Difference("camera", "curve", f"{a.curve} for {b.curve}"))
     return rows
 
 
@@ -181,11 +173,11 @@ def _paired(kind, here, there, tell):
         other = left.pop(item.id, None)
         said, off = (["only here"], None) if other is None else tell(item, other)
         if said:
-            rows.append(_row(kind, item.name, "; ".join(said), off))
-    return rows + [_row(kind, item.name, "only there") for item in left.values()]
+            rows.append(Difference(kind, item.name, "; ".join(said), off))
+    return rows + [Difference(kind, item.name, "only there") for item in left.values()]
 
 
-def _units(setup, reference, words):
+def _units(setup, reference, say):
     def tell(unit, other):
         said, off = [], None
         if unit.on != other.on:
@@ -193,8 +185,8 @@ def _units(setup, reference, words):
         if abs(unit.dimmer - other.dimmer) > 5e-4:
             off = float(stops(max(unit.dimmer, 1e-3) / max(other.dimmer, 1e-3)))
             said.append(
-                f"dimmer {100 * unit.dimmer:.0f} % for {100 * other.dimmer:.0f} %,"
-                f" {_counted(words(off))} {'up' if off > 0 else 'down'}"
+                f"dimmer {percent(unit.dimmer)} for {percent(other.dimmer)},"
+                f" {_up_or_down(off, say)}"
             )
         if unit.head != other.head:
             said.append(f"{HEADS[unit.head].name} for {HEADS[other.head].name}")
@@ -217,7 +209,7 @@ def _units(setup, reference, words):
                 else "another colour"
             )
         if moved > 0.02 or unit.head != other.head or unit.attachments != other.attachments:
-            now, was = (inspect_unit(s, unit.id)["size"]["degrees"] for s in (setup, reference))
+            now, was = (inspect_unit(s, unit.id).size.degrees for s in (setup, reference))
             if abs(np.log(now / was)) > 0.12:
                 said.append(f"{'softer' if now > was else 'harder'}: {now:.1f}° for {was:.1f}°")
         return said, off
@@ -257,7 +249,7 @@ def _place(setup, reference):
     a, b = setup.figures[0], reference.figures[0]
     if _apart(a.position, b.position) > 0.02 or abs(a.facing - b.facing) > 1:
         rows.append(
-            _row(
+            Difference(
                 "place",
                 a.name,
                 f"moved {_apart(a.position, b.position):.2f} m, turned {a.facing - b.facing:+.0f}°",
@@ -265,5 +257,5 @@ def _place(setup, reference):
         )
     for what in ("room", "openings", "sky", "haze", "furniture"):
         if getattr(setup, what) != getattr(reference, what):
-            rows.append(_row("place", what, "not the same"))
+            rows.append(Difference("place", what, "not the same"))
     return rows

@@ -1,12 +1,57 @@
 """Exposing for what cannot be dimmed, and what that asks of the units that can."""
 
-from ..camera import key_level, set_for, stops_over_grey
+from dataclasses import dataclass
+
+from ..camera import Answer, key_level, set_for, stops_over_grey
 from ..document import BACKDROP, WINDOW
 from ..metering import lay_out
 from ..transport import SKY, SUN
-from ..units import amount_words, footcandles, stops
+from ..units import footcandles, stops
+from ..wording import THIRDS, percent
 
 BUILT_IN = {SUN: "the sun", SKY: "the sky", BACKDROP: "the backdrop"}
+
+
+@dataclass(frozen=True)
+class Reacher:
+    """A unit that can bring a level, or how far it gets."""
+
+    id: str
+    name: str
+    dimmer: float | None
+    """None when it cannot by its dimmer."""
+    words: str
+
+
+@dataclass(frozen=True)
+class FixedReading:
+    """Something that cannot be dimmed: where it sits, and what that asks of the rest."""
+
+    thing: str
+    name: str
+    wanted: float
+    """[stops about middle grey]"""
+    sits: float | None
+    """None when it is not in the picture."""
+    off: float | None
+    met: bool
+    ways: tuple[Answer, ...]
+    """Settings that put it where it should be, each alone."""
+    key_lux: float | None
+    """A dome toward the key reads this when the lit side is middle grey at those settings."""
+    key_footcandles: float | None
+    units: tuple[Reacher, ...]
+    """Who can bring that."""
+    words: str
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the camera's settings ask for on a dome toward the key, and who can give it."""
+
+    lux: float
+    footcandles: float
+    units: tuple[Reacher, ...]
 
 
 def name_of(setup, thing):
@@ -39,7 +84,7 @@ def can_be_fixed(setup):
     return [(t, name_of(setup, t)) for t in things]
 
 
-def read_fixed(setup, picture, step="third"):
+def read_fixed(setup, picture, say=THIRDS):
     """Where each fixed thing sits, the settings that put it where it should, the level the key must
     then reach, and which unit can.
 
@@ -47,70 +92,57 @@ def read_fixed(setup, picture, step="third"):
     ----------
     setup : moth.document.Setup
     picture : Picture
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    list of dict
-        `thing`, `name`, `sits`, `wanted` [stops about middle grey], `off`, `met`, `ways` (see
-        :func:`moth.camera.set_for`),
-        `key_lux`, `key_footcandles` (a dome toward the key reads this when the lit side is middle
-        grey at those settings),
-        `units` (`id`, `name`, `dimmer` or None, `words`: who can reach it), `words`.
+    list of FixedReading
     """
-    rows = []
     ready = lay_out(setup)
-    mark = ready.marks["key-side"]
-    full = ready.full([mark])[:, 0]
-    fixed = {f.thing for f in setup.fixed}
-    for thing in setup.fixed:
-        pixels = picture.things.get(thing.thing)
-        signal = None if pixels is None else picture.signal_in(pixels)
-        row = {
-            "thing": thing.thing,
-            "name": name_of(setup, thing.thing),
-            "wanted": thing.stops,
-            "sits": None,
-            "off": None,
-            "met": False,
-            "ways": [],
-            "key_lux": None,
-            "key_footcandles": None,
-            "units": [],
-            "words": "not in this picture: nothing of it has to be held",
-        }
-        rows.append(row)
-        if signal is None:
-            row["met"] = True
-            continue
-        row["sits"] = stops_over_grey(signal)
-        row["off"] = row["sits"] - thing.stops
-        row["met"] = abs(row["off"]) <= 0.34
-        row["ways"] = [vars(a) for a in set_for(ready.camera, row["off"])]
-        row["key_lux"] = key_level(ready.camera) * 2 ** row["off"]
-        row["key_footcandles"] = footcandles(row["key_lux"])
-        row["units"] = _who_can(setup, ready, full, fixed, row["key_lux"], step)
-        side = "over" if row["off"] > 0 else "under"
-        row["words"] = (
-            "sits where it should"
-            if row["met"]
-            else f"{amount_words(row['off'], step)} {side} where it should sit"
+    full = ready.full([ready.marks["key-side"]])[:, 0]
+    return [_read(ready, picture, thing, full, say) for thing in setup.fixed]
+
+
+def _read(ready, picture, thing, full, say):
+    pixels = picture.things.get(thing.thing)
+    signal = None if pixels is None else picture.signal_in(pixels)
+    name = name_of(ready.setup, thing.thing)
+    if signal is None:
+        words = "not in this picture: nothing of it has to be held"
+        return FixedReading(
+            thing.thing, name, thing.stops, None, None, True, (), None, None, (), words
         )
-    return rows
+    sits = stops_over_grey(signal)
+    off = sits - thing.stops
+    met = abs(off) <= 0.34
+    lux = key_level(ready.camera) * 2**off
+    fixed = {f.thing for f in ready.setup.fixed}
+    return FixedReading(
+        thing=thing.thing,
+        name=name,
+        wanted=thing.stops,
+        sits=sits,
+        off=off,
+        met=met,
+        ways=tuple(set_for(ready.camera, off)),
+        key_lux=lux,
+        key_footcandles=footcandles(lux),
+        units=_who_can(ready, full, fixed, lux, say),
+        words="sits where it should" if met else f"{say.off(off)} where it should sit",
+    )
 
 
-def read_asked(setup, step="third"):
+def read_asked(setup, say=THIRDS):
     """The level that the camera's settings ask for, and the dimmers that give it on the key side.
 
     Parameters
     ----------
     setup : moth.document.Setup
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    dict
-        `lux`, `footcandles` (on a dome toward the key), `units` (as in :func:`read_fixed`).
+    Asked
 
     Examples
     --------
@@ -128,22 +160,19 @@ def read_asked(setup, step="third"):
     ...     ]
     ... )
     >>> asked = read_asked(s)
-    >>> round(asked["lux"], 1), 0 < asked["units"][0]["dimmer"] < 1
+    >>> round(asked.lux, 1), 0 < asked.units[0].dimmer < 1
     (156.8, True)
     """
     ready = lay_out(setup)
     full = ready.full([ready.marks["key-side"]])[:, 0]
     lux = key_level(ready.camera)
-    return {
-        "lux": lux,
-        "footcandles": footcandles(lux),
-        "units": _who_can(setup, ready, full, {f.thing for f in setup.fixed}, lux, step),
-    }
+    fixed = {f.thing for f in setup.fixed}
+    return Asked(lux, footcandles(lux), _who_can(ready, full, fixed, lux, say))
 
 
-def _who_can(setup, ready, full, fixed, wanted, step):
-    """Units that are not fixed, nearest to the level first."""
-    units = {u.id: u for u in setup.units}
+def _who_can(ready, full, fixed, wanted, say):
+    """Units that are not fixed: the key first, then who can, then who comes nearest; four."""
+    units = {u.id: u for u in ready.setup.units}
     found = []
     now = float(ready.state @ full) if len(full) else 0.0
     for k, source in enumerate(ready.found):
@@ -153,21 +182,14 @@ def _who_can(setup, ready, full, fixed, wanted, step):
         dimmer = (wanted - (now - float(ready.state[k] * full[k]))) / float(full[k])
         if dimmer < 0.01 and unit.role != "key":
             continue
+        can = 0.01 <= dimmer <= 1
         if dimmer < 0.01:
             words = "the others alone bring more: take them down first"
-        elif dimmer <= 1:
-            words = f"{100 * dimmer:.0f} %"
+        elif can:
+            words = percent(dimmer)
         else:
-            words = f"{amount_words(stops(dimmer), step)} short at full"
-        found.append(
-            {
-                "id": unit.id,
-                "name": unit.name,
-                "dimmer": dimmer if 0.01 <= dimmer <= 1 else None,
-                "words": words,
-                "role": unit.role,
-                "short": max(0.0, stops(max(dimmer, 1e-3))),
-            }
-        )
-    found.sort(key=lambda r: (r["role"] != "key", r["dimmer"] is None, r["short"]))
-    return [{k: r[k] for k in ("id", "name", "dimmer", "words")} for r in found[:4]]
+            words = f"{say.amount(stops(dimmer))} short at full"
+        short = max(0.0, stops(max(dimmer, 1e-3)))
+        reacher = Reacher(unit.id, unit.name, dimmer if can else None, words)
+        found.append(((unit.role != "key", not can, short), reacher))
+    return tuple(reacher for _, reacher in sorted(found, key=lambda row: row[0])[:4])

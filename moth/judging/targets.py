@@ -1,8 +1,10 @@
 """Targets: where the parts of a picture should sit, whether they do, and which unit moves them."""
 
+from dataclasses import dataclass
+
 from ..camera import curve_of, signal_at, stops_over_grey
 from ..document import Profile
-from ..units import amount_words
+from ..wording import THIRDS, percent
 from .picture import PARTS
 
 
@@ -71,7 +73,32 @@ def headroom(camera):
     return stops_over_grey(curve_of(camera).clip)
 
 
-def read_targets(setup, picture, step="third"):
+@dataclass(frozen=True)
+class TargetReading:
+    """Where a part of the picture sits, against where it should."""
+
+    what: str
+    """Of :data:`PARTS`."""
+    name: str
+    target: float
+    """[stops about middle grey]"""
+    code: float
+    """Of the target on the camera's curve, 0..1."""
+    within: float
+    """[stops]"""
+    sits: float | None
+    """[stops about middle grey]; None when it is not in the picture."""
+    off: float | None
+    """+ over, - under the target [stops]."""
+    met: bool
+    unit: str | None
+    """Id of the unit that brings most of it and can be dimmed."""
+    dimmer: float | None
+    """What that would take; None when it cannot by its dimmer."""
+    words: str
+
+
+def read_targets(setup, picture, say=THIRDS):
     """Each target of a set-up's profile: where its part sits, how far off that is, and which unit
     moves it.
 
@@ -79,59 +106,48 @@ def read_targets(setup, picture, step="third"):
     ----------
     setup : moth.document.Setup
     picture : Picture
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    list of dict
-        `what`, `name`, `target`, `code` (0..1 of the target on the camera's curve), `within`,
-        `sits` [stops about middle grey], `off` (+ over, - under; None when not in the picture),
-        `met`,
-        `unit` (id of the unit that brings most of it and can be dimmed), `dimmer` (what it would
-        take; None when it cannot), `words`.
+    list of TargetReading
     """
-    rows = []
-    curve = curve_of(setup.cameras[0])
-    names = {u.id: u.name for u in setup.units}
-    for target in setup.profile.targets if setup.profile else ():
-        signal = picture.signal(target.what)
-        code = float(min(max(curve.encode(signal_at(target.stops)), 0.0), 1.0))
-        row = {
-            "what": target.what,
-            "name": PARTS[target.what],
-            "target": target.stops,
-            "code": code,
-            "within": target.within,
-            "sits": None,
-            "off": None,
-            "met": False,
-            "unit": None,
-            "dimmer": None,
-            "words": "not in the picture",
-        }
-        rows.append(row)
-        if signal is None:
-            continue
-        row["sits"] = stops_over_grey(signal)
-        row["off"] = row["sits"] - target.stops
-        row["met"] = abs(row["off"]) <= target.within
-        row["words"] = (
-            "met"
-            if row["met"]
-            else f"{amount_words(row['off'], step)} {'over' if row['off'] > 0 else 'under'}"
-        )
-        beyond = target.stops - headroom(setup.cameras[0])
+    return [_read(setup, picture, t, say) for t in (setup.profile.targets if setup.profile else ())]
+
+
+def _read(setup, picture, target, say):
+    camera = setup.cameras[0]
+    code = float(min(max(curve_of(camera).encode(signal_at(target.stops)), 0.0), 1.0))
+    signal = picture.signal(target.what)
+    sits = off = unit = dimmer = None
+    met, words = False, "not in the picture"
+    if signal is not None:
+        sits = stops_over_grey(signal)
+        off = sits - target.stops
+        met = abs(off) <= target.within
+        words = "met" if met else say.off(off)
+        beyond = target.stops - headroom(camera)
         if beyond > 0:
-            row["words"] += f"; this curve clips {amount_words(beyond, step)} below the target"
-        if not row["met"]:
-            row["unit"], row["dimmer"] = mover(setup, picture, target.what, target.stops)
-            if row["unit"]:
-                row["words"] += f": {names[row['unit']]} moves it" + (
-                    f", at {100 * row['dimmer']:.0f} %"
-                    if row["dimmer"] is not None
-                    else ", but not by its dimmer alone"
-                )
-    return rows
+            words += f"; this curve clips {say.amount(beyond)} below the target"
+        if not met:
+            unit, dimmer = mover(setup, picture, target.what, target.stops)
+        if unit:
+            name = next(u.name for u in setup.units if u.id == unit)
+            by = "but not by its dimmer alone" if dimmer is None else f"at {percent(dimmer)}"
+            words += f": {name} moves it, {by}"
+    return TargetReading(
+        what=target.what,
+        name=PARTS[target.what],
+        target=target.stops,
+        code=code,
+        within=target.within,
+        sits=sits,
+        off=off,
+        met=met,
+        unit=unit,
+        dimmer=dimmer,
+        words=words,
+    )
 
 
 def mover(setup, picture, part, stops):

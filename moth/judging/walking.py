@@ -2,6 +2,8 @@
 stays within a part of a stop.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy import ndimage
 
@@ -9,16 +11,56 @@ from ..camera import source_colours, source_levels
 from ..colour import LUMINANCE
 from ..document import Polar, from_polar
 from ..errors import MothError
-from ..metering import DARK, NEUTRAL
+from ..metering import DARK, NEUTRAL, xyz
 from ..transport import light_of, sources
 from ..transport.field import field
-from ..units import difference_words, footcandles
+from ..units import footcandles
+from ..wording import THIRDS
 from ..world import anchor, build_world
 
 PLACES = 25
 """Of a path."""
 ACTING = (1 / 3, 1 / 2)
 """Parts of a stop by which an acting area is told."""
+
+
+@dataclass(frozen=True)
+class PlaceOnPath:
+    """The light at one place of a walk."""
+
+    distance: float
+    """From the mark [m]."""
+    position: tuple[float, float, float]
+    lux: float
+    footcandles: float
+    stops: float
+    """From the mark's level."""
+    words: str
+
+
+@dataclass(frozen=True)
+class Area:
+    """Floor connected with the mark that keeps within a part of a stop of it."""
+
+    part: float
+    """[stops]"""
+    area: float
+    """[m^2]"""
+
+
+@dataclass(frozen=True)
+class ActingArea:
+    """A square about the mark, by the stops the level on a face is off the mark's."""
+
+    corner: tuple[float, float]
+    """x, y [m]"""
+    side: float
+    """[m]"""
+    cells: int
+    """Along each side."""
+    stops: tuple[float, ...]
+    """Row by row from the corner, clipped to +-6."""
+    areas: tuple[Area, ...]
 
 
 def levels_toward_lens(setup, points):
@@ -65,7 +107,7 @@ def _without_figures_shade(setup):
     )
 
 
-def walk_path(setup, angle, distance, step="third"):
+def walk_path(setup, angle, distance, say=THIRDS):
     """The stop along a straight walk from the mark.
 
     Parameters
@@ -76,13 +118,12 @@ def walk_path(setup, angle, distance, step="third"):
         from it, -90 to camera left [deg].
     distance : float
         0.2..12 [m]
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    list of dict
-        For each place `distance` [m], `position`, `lux`, `footcandles`, `stops` from the mark's
-        level and `words`; places outside the room are left out.
+    list of PlaceOnPath
+        Places outside the room are left out.
 
     Raises
     ------
@@ -110,14 +151,14 @@ def walk_path(setup, angle, distance, step="third"):
         raise MothError("It is dark at the mark: there is nothing to walk through.", "distance")
     change = np.log2(np.maximum(lux, 1e-6) / lux[0])
     return [
-        {
-            "distance": float(d),
-            "position": [float(c) for c in p],
-            "lux": float(v),
-            "footcandles": footcandles(float(v)),
-            "stops": float(s),
-            "words": difference_words(float(s), step),
-        }
+        PlaceOnPath(
+            distance=float(d),
+            position=xyz(p),
+            lux=float(v),
+            footcandles=footcandles(float(v)),
+            stops=float(s),
+            words=say.difference(float(s)),
+        )
         for d, p, v, s in zip(along, points, lux, change, strict=True)
     ]
 
@@ -135,11 +176,7 @@ def acting_area(setup, reach=2.4, cells=33):
 
     Returns
     -------
-    dict
-        `corner` (x, y) of the square and `side` [m], `cells`, `stops` row by row from the corner
-        (clipped to +-6), and
-        `areas`: for each part of a stop the floor connected with the mark that keeps within it
-        [m^2].
+    ActingArea
 
     Raises
     ------
@@ -168,13 +205,12 @@ def acting_area(setup, reach=2.4, cells=33):
     areas = []
     for part in ACTING:
         labels, _ = ndimage.label(np.abs(change) <= part)
-        areas.append(
-            float((labels == labels[middle, middle]).sum()) * (2 * reach / (cells - 1)) ** 2
-        )
-    return {
-        "corner": [float(face[0] - reach), float(face[1] - reach)],
-        "side": 2 * reach,
-        "cells": cells,
-        "stops": change.ravel().round(3).tolist(),
-        "areas": [{"part": part, "area": area} for part, area in zip(ACTING, areas, strict=True)],
-    }
+        kept = float((labels == labels[middle, middle]).sum())
+        areas.append(Area(part, kept * (2 * reach / (cells - 1)) ** 2))
+    return ActingArea(
+        corner=(float(face[0] - reach), float(face[1] - reach)),
+        side=2 * reach,
+        cells=cells,
+        stops=tuple(change.ravel().round(3).tolist()),
+        areas=tuple(areas),
+    )

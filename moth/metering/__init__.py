@@ -1,19 +1,24 @@
 """The meter: where it is held, what it reads, ratios and the schools of using it."""
 
-from .marks import OFF_SKIN, Place, at_head, key_unit, standard_marks
+from .marks import OFF_SKIN, Place, at_head, key_unit, standard_marks, xyz
 from .origin import Origin, origin_of
-from .ratios import read_ratios
+from .ratios import PairRatio, read_ratios
 from .readings import (
     DARK,
     NEUTRAL,
     LaidOut,
+    MarkReading,
+    Ratio,
+    Ratios,
+    Readings,
+    UnitReading,
     full_levels,
     lay_out,
     read_setup,
     stop_reading,
     ways_at,
 )
-from .schools import SCHOOLS, exposed_for, hair, read_schools
+from .schools import SCHOOLS, SchoolReading, exposed_for, hair, read_schools
 from .sides import SCHOOLS_OF_RATIO, Sides
 
 __all__ = [
@@ -23,9 +28,16 @@ __all__ = [
     "SCHOOLS",
     "SCHOOLS_OF_RATIO",
     "LaidOut",
+    "MarkReading",
     "Origin",
+    "PairRatio",
     "Place",
+    "Ratio",
+    "Ratios",
+    "Readings",
+    "SchoolReading",
     "Sides",
+    "UnitReading",
     "at_head",
     "exposed_for",
     "full_levels",
@@ -39,4 +51,5 @@ __all__ = [
     "standard_marks",
     "stop_reading",
     "ways_at",
+    "xyz",
 ]

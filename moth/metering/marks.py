@@ -32,6 +32,12 @@ def unit_vector(v):
     return v / max(np.linalg.norm(v), 1e-12)
 
 
+def xyz(v):
+    """A place or direction as three plain numbers, for answers."""
+    x, y, z = (float(c) for c in v)
+    return x, y, z
+
+
 def key_unit(setup):
     """The key: the first unit of that role that is on, or else the strongest on the face; None
     without units.

@@ -2,10 +2,13 @@
 again.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..camera import curve_of
 from ..units import stops
+from ..wording import ratio_words
 from .readings import DARK, lay_out
 from .schools import hair
 
@@ -17,17 +20,25 @@ PAIRS = {
 """What the key side is told against: name, part of the picture, mark of the meter."""
 
 
-def ratio_words(value):
-    """A ratio as gaffers say it, the greater first.
+@dataclass(frozen=True)
+class PairRatio:
+    """The key side against one other thing."""
 
-    Examples
-    --------
-    >>> ratio_words(4.0), ratio_words(0.5), ratio_words(16.3)
-    ('4:1', '1:2', '16:1')
-    """
-    if value < 1:
-        return "1:" + ratio_words(1 / value).split(":")[0]
-    return f"{value:.2g}:1" if value < 9.95 else f"{value:.0f}:1"
+    key: str
+    """Of :data:`PAIRS`."""
+    name: str
+    meter: float | None
+    """Of light falling."""
+    read: float | None
+    """Percent over percent of the recorded signal."""
+    linear: float | None
+    """Of light reflected."""
+    words: dict[str, str]
+    """The three in words, by their names here."""
+    stops: float | None
+    """Of the meter's."""
+    why: str
+    """Why the three differ."""
 
 
 def read_ratios(setup, picture):
@@ -41,10 +52,7 @@ def read_ratios(setup, picture):
 
     Returns
     -------
-    list of dict
-        `key`, `name`, `meter` (of light falling), `read` (percent over percent of the recorded
-        signal), `linear` (of light reflected), each a number or None;
-        `words` for each, `stops` of the meter's, and `why`.
+    list of PairRatio
     """
     ready = lay_out(setup)
     curve = curve_of(ready.camera)
@@ -76,14 +84,14 @@ def read_ratios(setup, picture):
             "linear": float(skin / seen) if skin and seen and seen > 1e-6 else None,
         }
         rows.append(
-            {
-                "key": key,
-                "name": name,
+            PairRatio(
+                key=key,
+                name=name,
                 **values,
-                "words": {k: ratio_words(v) if v else "none" for k, v in values.items()},
-                "stops": float(stops(values["meter"])) if values["meter"] else None,
-                "why": _why(key, curve),
-            }
+                words={k: ratio_words(v) if v else "none" for k, v in values.items()},
+                stops=float(stops(values["meter"])) if values["meter"] else None,
+                why=_why(key, curve),
+            )
         )
     return rows
 

@@ -1,6 +1,7 @@
 """All readings of a set-up: levels, stops, ratios, in numbers and in words."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -10,9 +11,10 @@ from ..document import Camera, Setup, Unit, to_polar
 from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
 from ..transport import Way, light_key, light_of, meter_light, sources
-from ..units import difference_words, footcandles, stop_words, stops
+from ..units import footcandles, stops
+from ..wording import THIRDS, ratio_words
 from ..world import World, anchor, build_world
-from .marks import at_head, key_unit, standard_marks
+from .marks import at_head, key_unit, standard_marks, xyz
 from .origin import origin_of
 from .sides import SCHOOLS_OF_RATIO, Sides, by_own_way
 
@@ -47,6 +49,103 @@ def ways_at(world, source, place):
 
 NEUTRAL = 6504.0
 """White [K] that levels and colours of light are told from: a meter has no white balance."""
+
+
+@dataclass(frozen=True)
+class MarkReading:
+    """What the meter says at one mark."""
+
+    id: str
+    name: str
+    receiver: Literal["dome", "disc"]
+    position: tuple[float, float, float]
+    """[m]"""
+    direction: tuple[float, float, float]
+    """Unit vector the receiver faces."""
+    lux: float
+    footcandles: float
+    stop: float | None
+    """f-number to set, None in the dark."""
+    stop_words: str
+    against_camera: float | None
+    """Stops over (+) or under (-) the camera's setting."""
+    against_words: str
+    by_unit: dict[str, float]
+    """Source id -> what of `lux` it brings [lx]."""
+
+
+@dataclass(frozen=True)
+class Ratio:
+    """Key to fill in one school."""
+
+    school: str
+    """Its name, of :data:`SCHOOLS_OF_RATIO`."""
+    ratio: float | None
+    stops: float | None
+    words: str
+    """The ratio, or why there is none."""
+
+
+@dataclass(frozen=True)
+class Ratios:
+    """Key to fill in every school."""
+
+    cheeks: Ratio
+    combined: Ratio
+    single: Ratio
+
+
+@dataclass(frozen=True)
+class UnitReading:
+    """Where a unit stands, and what it alone gives to a dome held to the head toward it."""
+
+    id: str
+    beam: float
+    """Full angle at half of the peak [deg]."""
+    field: float
+    """Full angle at a tenth of it [deg]."""
+    lumens: float
+    angle: float
+    """Off the line to the lens, camera right positive [deg]."""
+    height: float
+    """Above the eyes [deg]."""
+    distance: float
+    """To the face [m]."""
+    face_lux: float
+    face_footcandles: float
+    stop_words: str
+    dial: float
+    """Where the dial of its dimmer stands, 0..1."""
+    dimmer_stops: float | None
+    side: str
+
+
+@dataclass(frozen=True)
+class Readings:
+    """Everything the meter says of a set-up."""
+
+    camera: str
+    """Id of the camera it is told against."""
+    key: str | None
+    """Id of the unit that is the key."""
+    marks: tuple[MarkReading, ...]
+    ratios: Ratios
+    units: tuple[UnitReading, ...]
+    sentence: str
+
+    def mark(self, name):
+        """The reading at a mark; KeyError where there is no such mark."""
+        found = next((m for m in self.marks if m.id == name), None)
+        if found is None:
+            raise KeyError(name)
+        return found
+
+    def unit(self, name):
+        """The reading of a unit; KeyError where there is no such unit."""
+        found = next((u for u in self.units if u.id == name), None)
+        if found is None:
+            raise KeyError(name)
+        return found
 
 
 @dataclass(frozen=True)
@@ -167,7 +266,7 @@ def full_levels(setup, world, places, found):
     return levels
 
 
-def stop_reading(lux, receiver, camera, step):
+def stop_reading(lux, receiver, camera, say):
     """Stop to set, its words, and how far over (+) or under the camera's stop it is; None in the
     dark.
     """
@@ -176,24 +275,19 @@ def stop_reading(lux, receiver, camera, step):
     number = incident_stop(
         lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]
     ) / 2 ** ((camera.nd + camera.filter_loss) / 2)
-    return number, stop_words(number, step), float(2 * np.log2(number / camera.t_stop))
+    return number, say.stop(number), float(2 * np.log2(number / camera.t_stop))
 
 
-def _ratio(over, under, words, fill="no light on the fill side"):
+def _ratio(school, over, under, fill):
     """A ratio with its school's name; words say why when there is none."""
     if over < DARK or under < DARK:
         why = "no light on the key side" if over < DARK else fill
-        return {"school": words, "ratio": None, "stops": None, "words": why}
+        return Ratio(school, None, None, why)
     value = over / under
-    return {
-        "school": words,
-        "ratio": value,
-        "stops": stops(value),
-        "words": f"{value:.2g}:1" if value < 9.95 else f"{value:.0f}:1",
-    }
+    return Ratio(school, value, stops(value), ratio_words(value))
 
 
-def read_setup(setup, only=None, step="third"):
+def read_setup(setup, only=None, say=THIRDS):
     """Everything the meter says.
 
     Parameters
@@ -201,14 +295,12 @@ def read_setup(setup, only=None, step="third"):
     setup : moth.document.Setup
     only : str or None
         Id of a unit read alone (solo).
-    step : {"third", "tenth"}
-        How fine stops are said.
+    say : moth.wording.Wording
 
     Returns
     -------
-    dict
-        Plain numbers and words: `marks`, `ratios`, `units`, `sentence`, as docs/light-model.md
-        describes.
+    Readings
+        docs/light-model.md says how each is worked out.
 
     Raises
     ------
@@ -218,7 +310,7 @@ def read_setup(setup, only=None, step="third"):
     --------
     >>> from moth.document import bare
     >>> s = bare()
-    >>> read_setup(s)["sentence"]
+    >>> read_setup(s).sentence
     'No units yet: the stage is dark.'
     """
     ready = lay_out(setup)
@@ -244,41 +336,40 @@ def read_setup(setup, only=None, step="third"):
     marks = []
     for at, place in enumerate(places):
         lux = float(totals[at])
-        number, words, against = stop_reading(lux, place.receiver, camera, step)
+        number, words, against = stop_reading(lux, place.receiver, camera, say)
         marks.append(
-            {
-                "id": place.id,
-                "name": place.name,
-                "receiver": place.receiver,
-                "position": [float(c) for c in place.position],
-                "direction": [float(c) for c in place.direction],
-                "lux": lux,
-                "footcandles": footcandles(lux),
-                "stop": number,
-                "stop_words": words,
-                "against_camera": against,
-                "against_words": difference_words(against, step) if against is not None else "",
-                "by_unit": {f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
-            }
+            MarkReading(
+                id=place.id,
+                name=place.name,
+                receiver=place.receiver,
+                position=xyz(place.position),
+                direction=xyz(place.direction),
+                lux=lux,
+                footcandles=footcandles(lux),
+                stop=number,
+                stop_words=words,
+                against_camera=against,
+                against_words=say.difference(against) if against is not None else "",
+                by_unit={f.id: float(shown[i] * full[i, at]) for i, f in enumerate(found)},
+            )
         )
-    index = {m["id"]: i for i, m in enumerate(marks)}
     ratios = _ratios(ready, only)
-    return {
-        "camera": camera.id,
-        "key": key.id if key else None,
-        "marks": marks,
-        "ratios": ratios,
-        "units": _units(setup, camera, world, found, step),
-        "sentence": _sentence(setup, key, marks, index, ratios, only),
-    }
+    key_side = next(m for m in marks if m.id == "key-side")
+    return Readings(
+        camera=camera.id,
+        key=key.id if key else None,
+        marks=tuple(marks),
+        ratios=ratios,
+        units=_units(setup, camera, world, found, say),
+        sentence=_sentence(setup, key, key_side, ratios.combined, only, say),
+    )
 
 
 def _ratios(ready, only):
     """Key-to-fill in every school, from the mix; one unit alone has none."""
     if ready.key is None or only:
         why = "one unit alone" if only else "no unit is the key"
-        none = {"ratio": None, "stops": None, "words": why}
-        return {k: {"school": name, **none} for k, name in SCHOOLS_OF_RATIO.items()}
+        return Ratios(**{k: Ratio(n, None, None, why) for k, n in SCHOOLS_OF_RATIO.items()})
     sides, state = ready.sides(), ready.state
     # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
     filled = (state * sides.is_fill).any()
@@ -287,11 +378,11 @@ def _ratios(ready, only):
     for school, name in SCHOOLS_OF_RATIO.items():
         over, under = sides.ratio(school, state)
         fill = lone if school == "single" else "no light on the fill side"
-        told[school] = _ratio(over, under, name, fill)
-    return told
+        told[school] = _ratio(name, over, under, fill)
+    return Ratios(**told)
 
 
-def _units(setup, camera, world, found, step):
+def _units(setup, camera, world, found, say):
     """Place of each unit in polar words, and what it alone gives to a dome held to the head toward
     where its light comes from.
     """
@@ -302,52 +393,49 @@ def _units(setup, camera, world, found, step):
         polar = to_polar(unit.position, face, camera.position)
         ways = ways_at(world, source, at_head(setup, origin_of(setup, world, source).place))
         lux = float((sum(ways.values()) * colours[unit.id]) @ LUMINANCE) * level[unit.id]
-        _, words, _ = stop_reading(lux, "dome", camera, step)
+        _, words, _ = stop_reading(lux, "dome", camera, say)
         distribution = lamp_of(unit).distribution
         dial = unit.dimmer ** (1 / HEADS[unit.head].dial)
         rows.append(
-            {
-                "id": unit.id,
-                "beam": distribution.beam_angle,
-                "field": distribution.field_angle,
-                "lumens": distribution.lumens,
-                "angle": polar.angle,
-                "height": polar.height,
-                "distance": polar.distance,
-                "face_lux": lux,
-                "face_footcandles": footcandles(lux),
-                "stop_words": words,
-                "dial": dial,
-                "dimmer_stops": stops(unit.dimmer) if unit.dimmer > 0 else None,
-                "side": (
+            UnitReading(
+                id=unit.id,
+                beam=distribution.beam_angle,
+                field=distribution.field_angle,
+                lumens=distribution.lumens,
+                angle=polar.angle,
+                height=polar.height,
+                distance=polar.distance,
+                face_lux=lux,
+                face_footcandles=footcandles(lux),
+                stop_words=words,
+                dial=dial,
+                dimmer_stops=stops(unit.dimmer) if unit.dimmer > 0 else None,
+                side=(
                     "on the lens"
                     if abs(polar.angle) < 0.5
                     else "camera left"
                     if polar.angle < 0
                     else "camera right"
                 ),
-            }
+            )
         )
-    return rows
+    return tuple(rows)
 
 
-def _sentence(setup, key, marks, index, ratios, only):
+def _sentence(setup, key, key_side, combined, only, say):
     if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
-    key_side = marks[index["key-side"]]
-    if key_side["stop"] is None:
+    if key_side.stop is None:
         return "The key side is dark."
     if key is None:
-        return f"Camera left {key_side['stop_words']}; no unit is the key, so there is no ratio."
-    text = f"Key side {key_side['stop_words']}"
-    combined = ratios["combined"]
+        return f"Camera left {key_side.stop_words}; no unit is the key, so there is no ratio."
+    text = f"Key side {key_side.stop_words}"
     if only:
         name = next((u.name for u in setup.units if u.id == only), f"the {only.lstrip('@')}")
         return text + f", {name} alone"
-    if combined["ratio"] is None:
-        return text + f", {combined['words']}"
-    under = difference_words(abs(combined["stops"])).lstrip("+")
-    way = "under" if combined["stops"] >= 0 else "over"
-    plural = "stop" if under in ("1", "⅓", "⅔") else "stops"
-    level = "fill the same" if under == "0" else f"fill {under} {plural} {way}"
-    return text + f", {level}, {combined['words']} (key+fill : fill)"
+    if combined.ratio is None:
+        return text + f", {combined.words}"
+    way = "under" if combined.stops >= 0 else "over"
+    same = say.difference(combined.stops) == "0"
+    level = "fill the same" if same else f"fill {say.counted(combined.stops)} {way}"
+    return text + f", {level}, {combined.words} (key+fill : fill)"

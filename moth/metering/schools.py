@@ -1,12 +1,13 @@
 """Ways of holding the meter, school by school, and what the face looks like when each is set."""
 
-import dataclasses
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..camera import (
     DISC,
     DOME,
+    Answer,
     frame_exposure,
     incident_illuminance,
     key_level,
@@ -14,7 +15,8 @@ from ..camera import (
     shutter_time,
     stops_over_grey,
 )
-from ..units import difference_words, footcandles, stop_words
+from ..units import footcandles
+from ..wording import THIRDS
 from ..world import anchor, landmarks
 from .marks import OFF_SKIN, Place, at_head, unit_vector
 from .origin import origin_of
@@ -39,8 +41,31 @@ SCHOOLS = {
     "shielded": "under the chin, a hand over the top: what comes from above does not count",
     "spot": "at the lens, on the lit skin: taken as middle grey, as a spot meter does",
 }
-ALONE = "disc to {unit} alone, its light and no other's: the way to set a ratio lamp by lamp"
 """Schools by key, with what they are for; besides them a disc to each unit alone."""
+ALONE = "disc to {unit} alone, its light and no other's: the way to set a ratio lamp by lamp"
+
+
+@dataclass(frozen=True)
+class SchoolReading:
+    """One way of holding the meter, and what comes of it if its reading is set."""
+
+    key: str
+    """Of :data:`SCHOOLS`, or "disc-" and a unit's id."""
+    title: str
+    name: str
+    lux: float
+    footcandles: float
+    stop: float | None
+    stop_words: str
+    against: float | None
+    """Stops over the camera's setting."""
+    against_words: str
+    sits: dict[str, float | None]
+    """For "key side", "fill side", "hair" the stops from middle grey; None in the dark."""
+    ways: tuple[Answer, ...]
+    """How to set it by stop, index, shutter or ND alone."""
+    exposure: float | None
+    """Gain of a picture exposed for it, None in the dark."""
 
 
 def hair(setup, camera):
@@ -57,7 +82,7 @@ def _past_hand(angle):
     return t * t * (3 - 2 * t)
 
 
-def read_schools(setup, picture=None, step="third"):
+def read_schools(setup, picture=None, say=THIRDS):
     """Each school's reading, and where key side, fill side and hair sit if it is set.
 
     Parameters
@@ -65,17 +90,11 @@ def read_schools(setup, picture=None, step="third"):
     setup : moth.document.Setup
     picture : Picture, optional
         Without one the spot at the lens is left out.
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
-    list of dict
-        `key` (of :data:`SCHOOLS`, or "disc-" and a unit's id), `title`, `name`, `lux`,
-        `footcandles`, `stop`, `stop_words`, `against` [stops over the camera's setting],
-        `sits`: for "key side", "fill side", "hair" the stops from middle grey if this reading is
-        set, None in the dark;
-        `ways`: how to set it by stop, index, shutter or ND alone; `exposure`: the gain of a picture
-        exposed for it, None in the dark.
+    list of SchoolReading
 
     Raises
     ------
@@ -96,8 +115,8 @@ def read_schools(setup, picture=None, step="third"):
     ...         }
     ...     ]
     ... )
-    >>> rows = {r["key"]: r for r in read_schools(s)}
-    >>> rows["source"]["sits"]["key side"], rows["source"]["lux"] > rows["lens"]["lux"]
+    >>> rows = {r.key: r for r in read_schools(s)}
+    >>> rows["source"].sits["key side"], rows["source"].lux > rows["lens"].lux
     (0.0, True)
     """
     ready = lay_out(setup)
@@ -123,15 +142,15 @@ def read_schools(setup, picture=None, step="third"):
     face = anchor(setup)
     open_ = np.array([_past_hand(_above(face, origin_of(setup, world, f).place)) for f in found])
     shielded = float((state * open_) @ full[:, 1]) if len(found) else 0.0
-    rows: list[dict] = []
+    rows: list[SchoolReading] = []
 
     def add(key, title, name, lux, receiver, against=None):
         """One row; `against` is given where the reading is not one of light on a receiver."""
-        number, words, off = stop_reading(lux, receiver, camera, step)
+        number, words, off = stop_reading(lux, receiver, camera, say)
         if against is not None:
             off = against
             number = camera.t_stop * 2 ** (off / 2)
-            words = stop_words(number, step)
+            words = say.stop(number)
         # Incident light is told against the reading that is set; the disc's and the dome's
         # constants differ by what a flat thing shows.
         same = lux * (DOME / DISC if receiver == "disc" else 1)
@@ -153,22 +172,22 @@ def read_schools(setup, picture=None, step="third"):
             )
         }
         rows.append(
-            {
-                "key": key,
-                "title": title,
-                "name": name,
-                "lux": lux,
-                "footcandles": footcandles(lux),
-                "stop": number,
-                "stop_words": words,
-                "against": off,
-                "against_words": difference_words(off, step) if off is not None else "",
-                "sits": sits,
-                "ways": [vars(a) for a in set_for(camera, off)] if off is not None else [],
-                "exposure": (
+            SchoolReading(
+                key=key,
+                title=title,
+                name=name,
+                lux=lux,
+                footcandles=footcandles(lux),
+                stop=number,
+                stop_words=words,
+                against=off,
+                against_words=say.difference(off) if off is not None else "",
+                sits=sits,
+                ways=tuple(set_for(camera, off)) if off is not None else (),
+                exposure=(
                     frame_exposure(exposed_for(setup, off).cameras[0]) if off is not None else None
                 ),
-            }
+            )
         )
 
     own = key_level(camera)
@@ -200,7 +219,7 @@ def read_schools(setup, picture=None, step="third"):
             place = at_head(setup, origin_of(setup, world, source).place)
             alone = float(
                 state[found.index(source)]
-                * ready.full([dataclasses.replace(place, receiver="disc")])[found.index(source), 0]
+                * ready.full([replace(place, receiver="disc")])[found.index(source), 0]
             )
             add(
                 f"disc-{unit.id}",

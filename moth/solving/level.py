@@ -8,7 +8,8 @@ from ..camera import key_level
 from ..document import Setup
 from ..errors import DocumentError
 from ..metering import read_setup
-from ..units import amount_words, stops
+from ..units import stops
+from ..wording import THIRDS
 
 LOWEST = 2.0**-10
 """Dimmer below which a unit is as good as off."""
@@ -27,7 +28,7 @@ class Levelled:
     words: str
 
 
-def with_level(setup, unit_id, lux=None, step="third"):
+def with_level(setup, unit_id, lux=None, say=THIRDS):
     """A set-up whose unit brings a level to the face, or to the backdrop if that is its part.
 
     Parameters
@@ -37,7 +38,7 @@ def with_level(setup, unit_id, lux=None, step="third"):
     lux : float or None
         On a dome held to the head toward its light (a disc on the backdrop); None for what the
         camera's settings ask for, as :data:`COMES_IN` says.
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
@@ -62,10 +63,10 @@ def with_level(setup, unit_id, lux=None, step="third"):
     unit = setup.units[at]
     full = _put(setup, at, {"dimmer": 1.0, "on": True})
     readings = read_setup(full)
-    reached = next(r["face_lux"] for r in readings["units"] if r["id"] == unit_id)
-    backdrop = next((m for m in readings["marks"] if m["id"] == "backdrop"), None)
+    reached = readings.unit(unit_id).face_lux
+    backdrop = next((m for m in readings.marks if m.id == "backdrop"), None)
     if unit.role == "background" and backdrop:
-        reached = backdrop["by_unit"][unit_id]
+        reached = backdrop.by_unit[unit_id]
     if lux is None:
         lux = key_level(setup.cameras[0]) * 2.0 ** COMES_IN.get(unit.role, 0.0)
     if reached <= 1e-3 or lux <= 0:
@@ -73,7 +74,7 @@ def with_level(setup, unit_id, lux=None, step="third"):
     wanted = lux / reached
     dimmer = float(np.clip(wanted, LOWEST, 1.0))
     off = float(stops(dimmer / wanted))
-    left = f"{amount_words(off, step)} stops {'over' if off > 0 else 'under'}"
+    left = f"{say.counted(off)} {'over' if off > 0 else 'under'}"
     words = "at the level asked for" if abs(off) < 0.05 else f"{left}: it cannot go further"
     return Levelled(_put(setup, at, {"dimmer": round(dimmer, 6)}), off, f"{unit.name} {words}")
 

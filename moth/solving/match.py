@@ -8,7 +8,8 @@ from scipy.optimize import lsq_linear
 from ..document import Setup
 from ..judging.comparing import SAME
 from ..metering import Place, hair, lay_out
-from ..units import amount_words, stops
+from ..units import stops
+from ..wording import THIRDS, percent
 
 MATCHED = ("key-side", "chin", "fill-side", "fill-shaded", "backdrop", "hair")
 """Marks that a match brings back; the face counts, the backdrop and the hair less."""
@@ -37,7 +38,7 @@ def levels_of(setup):
     return [s.id for s in ready.found], ready.full(list(places.values())), ready.state, list(places)
 
 
-def match(setup, reference, step="third"):
+def match(setup, reference, say=THIRDS):
     """Dimmers that bring the levels of a reference back: light adds, so they are a least-squares
     answer between off and full.
 
@@ -47,7 +48,7 @@ def match(setup, reference, step="third"):
     Parameters
     ----------
     setup, reference : moth.document.Setup
-    step : {"third", "tenth"}
+    say : moth.wording.Wording
 
     Returns
     -------
@@ -95,7 +96,7 @@ def match(setup, reference, step="third"):
                 said.append(f"{unit.name} off")
         elif not unit.on or abs(value - unit.dimmer) > 1e-4:
             units[at] = unit.model_copy(update={"on": True, "dimmer": value})
-            said.append(f"{unit.name} {100 * value:.0f} %")
+            said.append(f"{unit.name} {percent(value)}")
     changed = setup.model_copy(update={"units": tuple(units)})
     _, full, state, names = levels_of(changed)
     now = state @ full
@@ -103,9 +104,7 @@ def match(setup, reference, step="third"):
         names[c]: float(stops(max(now[c], 1e-9) / g)) for c, g in zip(columns, goal, strict=True)
     }
     rest = [
-        f"{name.replace('-', ' ')} {amount_words(off, step)} {'over' if off > 0 else 'under'}"
-        for name, off in left.items()
-        if abs(off) > SAME
+        f"{name.replace('-', ' ')} {say.off(off)}" for name, off in left.items() if abs(off) > SAME
     ]
     words = (
         (", ".join(said) or "All dimmers stand as they should")

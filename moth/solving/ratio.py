@@ -11,7 +11,8 @@ from scipy.optimize import brentq
 from ..document import from_polar, to_polar
 from ..errors import MothError
 from ..metering import SCHOOLS_OF_RATIO, lay_out, origin_of
-from ..units import amount_words, stops
+from ..units import stops
+from ..wording import THIRDS, percent, ratio_words
 from ..world import anchor, check_placement
 
 SHORTEST, FARTHEST = 0.4, 8.0
@@ -117,10 +118,6 @@ def _changed(setup, at, **change):
     return setup.model_copy(update={"units": tuple(units)})
 
 
-def _said(value):
-    return f"{value:.2g}:1" if value < 9.95 else f"{value:.0f}:1"
-
-
 def _by_dimmer(setup, at, target, school):
     ready = _laid_out(setup)
     over, under = ready.sides().weights(school)
@@ -141,17 +138,17 @@ def _by_dimmer(setup, at, target, school):
     d = (target * b - a) / slope if abs(slope) > 1e-12 else np.inf
     if LEAST_DIMMER <= d <= 1:
         solved = _changed(setup, at, dimmer=float(d), on=True)
-        return Solved(solved, target, f"{unit.name} at {100 * d:.0f} % for {_said(target)}")
+        return Solved(solved, target, f"{unit.name} at {percent(d)} for {ratio_words(target)}")
     at_full = (a + p) / max(b + q, 1e-9)
     without = a / b if b > 1e-9 else np.inf
     reach = (
-        f"At full it comes to {_said(at_full)}, without it to"
-        f" {_said(without) if np.isfinite(without) else 'no fill at all'}."
+        f"At full it comes to {ratio_words(at_full)}, without it to"
+        f" {ratio_words(without) if np.isfinite(without) else 'no fill at all'}."
     )
     if 1 < d < 64:
         raise MothError(
             f"{unit.name} cannot do it by its dimmer. {reach} It would take"
-            f" {amount_words(stops(d))} stops more: a stronger head, less cloth, or"
+            f" {THIRDS.counted(stops(d))} more: a stronger head, less cloth, or"
             f" {_nearer(setup, at, d)}.",
             "target",
         )
@@ -251,8 +248,9 @@ def _by_sliding(name, now, moved, target, school, tries):
             raise MothError(f"{name} finds no place on its line to the face.", "unit")
         best = min(places, key=lambda k: abs(k[1]))
         raise MothError(
-            f"{name} cannot do it by its distance: nearest is {_said(target * 2 ** best[1])}, at"
-            f" {np.exp(best[0]):.1f} m. What would: its dimmer as well, or another side's unit.",
+            f"{name} cannot do it by its distance: nearest is"
+            f" {ratio_words(target * 2 ** best[1])}, at {np.exp(best[0]):.1f} m. What would: its"
+            " dimmer as well, or another side's unit.",
             "target",
         )
     for low, high in sorted(spans, key=lambda s: abs((s[0][0] + s[1][0]) / 2 - start)):
@@ -260,7 +258,7 @@ def _by_sliding(name, now, moved, target, school, tries):
         # A change of sign may be a jump: the unit's light takes another way from there on.
         if abs(off(root)) < CLOSE:
             solved = moved(np.exp(root))
-            words = f"{name} at {np.exp(root):.2f} m for {_said(target)}"
+            words = f"{name} at {np.exp(root):.2f} m for {ratio_words(target)}"
             return Solved(solved, ratio_of(solved, school), words)
     raise MothError(
         f"{name} cannot do it by its distance: on the way its light takes another way, and the"

@@ -8,6 +8,7 @@ import json
 import random
 import sys
 import traceback
+from dataclasses import asdict
 
 import numpy as np
 import pytest
@@ -162,10 +163,10 @@ def accepted(seed):
 def put_to_use(scene, seed):
     """All that the desk asks of a set-up; every number a number, no light below none."""
     told = read_setup(scene)
-    json.dumps(told, allow_nan=False)
-    assert all(mark["lux"] >= 0 for mark in told["marks"])
+    json.dumps(asdict(told), allow_nan=False)
+    assert all(mark.lux >= 0 for mark in told.marks)
     for unit in scene.units:
-        json.dumps(inspect_unit(scene, unit.id), allow_nan=False)
+        json.dumps(asdict(inspect_unit(scene, unit.id)), allow_nan=False)
     world = build_world(scene)
     view, layers = view_of(world, scene, scene.cameras[0], SIZE), {}
     for source in sources(scene):
@@ -178,9 +179,10 @@ def put_to_use(scene, seed):
         assert decode_layer(encode_layer(layer)).surfaces.shape == layer.surfaces.shape
     mix(scene, scene.cameras[0], layers)
     draw = random.Random(seed)
-    assert np.isfinite(level_map(scene, draw.choice(("floor", "face", "north")))["lux"]).all()
+    assert np.isfinite(level_map(scene, draw.choice(("floor", "face", "north"))).lux).all()
     picture = picture_of(scene)
-    json.dumps([read_schools(scene, picture), read_ratios(scene, picture)], allow_nan=False)
+    judged = [*read_schools(scene, picture), *read_ratios(scene, picture)]
+    json.dumps([asdict(row) for row in judged], allow_nan=False)
     try:
         make(scene, scene.units[0].id, draw.choice(list(MOVES)))
     except MothError as error:

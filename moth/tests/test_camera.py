@@ -22,7 +22,8 @@ from moth.photometry import HEADS
 from moth.tests.scenes import BLACK_ROOM, data, moved, setup
 from moth.transport import Layer, encode_layer, layer_key, sources
 from moth.transport.encoding import pack_rgb9e5, unpack_rgb9e5
-from moth.units import difference_words, footcandles, stop_words
+from moth.units import footcandles
+from moth.wording import THIRDS
 
 
 def test_incident_exposure_follows_iso_2720():
@@ -144,36 +145,36 @@ def test_keys_change_with_geometry_only():
 
 def read(document, **kw):
     reading = read_setup(setup(**document), **kw)
-    return reading, {m["id"]: m for m in reading["marks"]}
+    return reading, {m.id: m for m in reading.marks}
 
 
 def test_a_stop_on_the_dimmer_is_a_stop_on_the_meter():
     full, marks = read(moved(data(), "units", 1, on=False))
     half, dimmed = read(moved(moved(data(), "units", 1, on=False), "units", 0, dimmer=0.25))
-    assert marks["chin"]["lux"] / dimmed["chin"]["lux"] == pytest.approx(2)
-    assert marks["chin"]["against_camera"] - dimmed["chin"]["against_camera"] == pytest.approx(1)
-    assert marks["chin"]["footcandles"] == pytest.approx(marks["chin"]["lux"] / 10.7639, rel=1e-4)
+    assert marks["chin"].lux / dimmed["chin"].lux == pytest.approx(2)
+    assert marks["chin"].against_camera - dimmed["chin"].against_camera == pytest.approx(1)
+    assert marks["chin"].footcandles == pytest.approx(marks["chin"].lux / 10.7639, rel=1e-4)
 
 
 def test_both_schools_of_ratio_are_what_they_say():
     reading, marks = read(data())
-    by_hand = marks["key-side"]["lux"] / marks["fill-shaded"]["lux"]
-    assert reading["ratios"]["combined"]["ratio"] == pytest.approx(by_hand)
+    by_hand = marks["key-side"].lux / marks["fill-shaded"].lux
+    assert reading.ratios.combined.ratio == pytest.approx(by_hand)
     key_alone, fill_alone = (
-        read(data(), only="key")[1]["key-side"]["lux"],
-        read(data(), only="fill")[1]["fill-toward"]["lux"],
+        read(data(), only="key")[1]["key-side"].lux,
+        read(data(), only="fill")[1]["fill-toward"].lux,
     )
-    assert reading["ratios"]["single"]["ratio"] == pytest.approx(key_alone / fill_alone)
-    assert reading["ratios"]["combined"]["stops"] == pytest.approx(np.log2(by_hand))
-    assert "(key+fill : fill)" in reading["sentence"]
+    assert reading.ratios.single.ratio == pytest.approx(key_alone / fill_alone)
+    assert reading.ratios.combined.stops == pytest.approx(np.log2(by_hand))
+    assert "(key+fill : fill)" in reading.sentence
 
 
 def test_a_solo_reads_one_unit_and_tells_no_ratio():
     _, everything = read(data())
     alone, marks = read(moved(data(), "units", 1, on=True), only="fill")
-    assert marks["chin"]["by_unit"]["key"] == 0
-    assert marks["chin"]["lux"] == pytest.approx(everything["chin"]["by_unit"]["fill"])
-    assert all(told["ratio"] is None for told in alone["ratios"].values())
+    assert marks["chin"].by_unit["key"] == 0
+    assert marks["chin"].lux == pytest.approx(everything["chin"].by_unit["fill"])
+    assert all(told.ratio is None for told in vars(alone.ratios).values())
 
 
 def test_a_white_room_fills_itself():
@@ -182,23 +183,23 @@ def test_a_white_room_fills_itself():
     for reflectance in (0.05, 0.8):
         sides = {side: {"reflectance": reflectance} for side in BLACK_ROOM}
         reading, _ = read({**alone, "room": {**alone["room"], **sides}})
-        ratios.append(reading["ratios"]["combined"]["ratio"])
+        ratios.append(reading.ratios.combined.ratio)
         assert (
-            reading["ratios"]["single"]["ratio"] is None
-            and "no unit or board is the fill" in reading["ratios"]["single"]["words"]
+            reading.ratios.single.ratio is None
+            and "no unit or board is the fill" in reading.ratios.single.words
         )
     assert ratios[0] > 4 * ratios[1] > 4
     dark, _ = read({**alone, "units": [{**u, "on": False} for u in alone["units"]]})
-    assert "dark" in dark["sentence"]
+    assert "dark" in dark.sentence
 
 
 def test_stops_in_words():
-    assert [stop_words(n) for n in (2.83, 3.17, 3.56, 0.3, 200)] == [
+    assert [THIRDS.stop(n) for n in (2.83, 3.17, 3.56, 0.3, 200)] == [
         "T2.8",
         "T2.8 + ⅓",
         "T2.8 + ⅔",
         "below T0.5",
         "over T90",
     ]
-    assert [difference_words(d) for d in (-2.34, 0.33, 1, -0.1)] == ["−2⅓", "+⅓", "+1", "0"]
+    assert [THIRDS.difference(d) for d in (-2.34, 0.33, 1, -0.1)] == ["−2⅓", "+⅓", "+1", "0"]
     assert footcandles(107.639104) == pytest.approx(10)

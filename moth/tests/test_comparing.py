@@ -52,7 +52,7 @@ def lit(*units, **more):
 
 
 def face(scene):
-    return {m["id"]: m["lux"] for m in read_setup(scene)["marks"]}
+    return {m.id: m.lux for m in read_setup(scene).marks}
 
 
 STARTS = [
@@ -119,7 +119,7 @@ def test_a_brighter_reference_says_what_is_short():
 
 
 def rows(scene, reference):
-    return {(r["kind"], r["what"]): r for r in compare(scene, reference)}
+    return {(r.kind, r.what): r for r in compare(scene, reference)}
 
 
 def test_differences_are_told_in_words_and_stops():
@@ -143,38 +143,34 @@ def test_differences_are_told_in_words_and_stops():
     )
     told = rows(other, reference)
     assert (
-        told["camera", "stop"]["stops"] == pytest.approx(2 * np.log2(2.8 / 4.0))
-        and "less exposure" in told["camera", "stop"]["words"]
+        told["camera", "stop"].stops == pytest.approx(2 * np.log2(2.8 / 4.0))
+        and "less exposure" in told["camera", "stop"].words
     )
     assert (
-        told["camera", "index"]["stops"] == pytest.approx(1)
-        and "more exposure" in told["camera", "index"]["words"]
+        told["camera", "index"].stops == pytest.approx(1)
+        and "more exposure" in told["camera", "index"].words
     )
-    assert "85 mm" in told["camera", "lens"]["words"]
+    assert "85 mm" in told["camera", "lens"].words
     assert (
-        told["unit", "Key"]["stops"] == pytest.approx(-1)
-        and "1 stop down" in told["unit", "Key"]["words"]
-        and "0.30 m" in told["unit", "Key"]["words"]
+        told["unit", "Key"].stops == pytest.approx(-1)
+        and "1 stop down" in told["unit", "Key"].words
+        and "0.30 m" in told["unit", "Key"].words
     )
     assert (
-        "off, there on" in told["unit", "Fill"]["words"]
-        and told["unit", "Wash"]["words"] == "only there"
+        "off, there on" in told["unit", "Fill"].words and told["unit", "Wash"].words == "only there"
     )
     was, now = face(reference), face(other)
     chin = told["level", "under the chin, toward the lens"]
-    assert (
-        chin["stops"] == pytest.approx(np.log2(now["chin"] / was["chin"]))
-        and "down" in chin["words"]
-    )
+    assert chin.stops == pytest.approx(np.log2(now["chin"] / was["chin"])) and "down" in chin.words
     assert ("ratio", "key to fill") in told
 
 
 def test_the_same_differs_in_nothing_and_the_other_way_round_the_signs_turn():
     a, b = lit(), lit({**KEY, "dimmer": 0.25}, FILL, RIM, WASH)
     assert compare(a, a) == []
-    assert {
-        k: pytest.approx(-r["stops"]) for k, r in rows(a, b).items() if r["stops"] is not None
-    } == {k: r["stops"] for k, r in rows(b, a).items() if r["stops"] is not None}
+    assert {k: pytest.approx(-r.stops) for k, r in rows(a, b).items() if r.stops is not None} == {
+        k: r.stops for k, r in rows(b, a).items() if r.stops is not None
+    }
 
 
 def test_softness_and_grip_are_compared():
@@ -202,10 +198,8 @@ def test_softness_and_grip_are_compared():
             ],
         ),
     )
-    assert "softer" in told["unit", "Key"]["words"] and " for " in told["grip", "Board"]["words"]
-    assert (
-        "moved" in told["grip", "Board"]["words"] and "1.2 × 1.2" in told["grip", "Board"]["words"]
-    )
+    assert "softer" in told["unit", "Key"].words and " for " in told["grip", "Board"].words
+    assert "moved" in told["grip", "Board"].words and "1.2 × 1.2" in told["grip", "Board"].words
 
 
 CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]}
@@ -230,7 +224,7 @@ def test_every_setting_of_the_camera_is_told_with_what_it_does_to_exposure(
 ):
     told = rows(lit(KEY, cameras=[{**CAMERA, **changed}]), lit(KEY, cameras=[CAMERA]))
     row = told["camera", what]
-    assert row["words"] == words and row["stops"] == (pytest.approx(stops) if stops else None)
+    assert row.words == words and row.stops == (pytest.approx(stops) if stops else None)
     # Nothing else of the camera is said to have changed.
     assert [key for key in told if key[0] == "camera"] == [("camera", what)]
 
@@ -250,7 +244,7 @@ def test_every_change_of_a_unit_is_told(changed, words):
     there = lit(KEY, FILL)
     here = lit({**KEY, **changed}, FILL)
     told, turned = rows(here, there), rows(there, here)
-    assert words in told["unit", "Key"]["words"] and ("unit", "Fill") not in told
+    assert words in told["unit", "Key"].words and ("unit", "Fill") not in told
     assert ("unit", "Key") in turned and ("unit", "Fill") not in turned
 
 
@@ -263,16 +257,16 @@ def test_what_is_dark_here_and_lit_there_is_told_without_stops():
         rows(dark, bright)["level", "under the chin, toward the lens"],
         rows(bright, dark)["level", "under the chin, toward the lens"],
     )
-    assert (here["words"], here["stops"]) == ("dark here, lit there", None) and (
-        there["words"],
-        there["stops"],
+    assert (here.words, here.stops) == ("dark here, lit there", None) and (
+        there.words,
+        there.stops,
     ) == ("lit here, dark there", None)
     assert compare(dark, dark) == []
 
 
 def test_a_ratio_that_only_one_of_them_has_is_told():
     row = rows(lit(KEY, FILL), setup(units=[]))["ratio", "key to fill"]
-    assert row["words"].endswith(":1; there no unit is the key") and row["stops"] is None
+    assert row.words.endswith(":1; there no unit is the key") and row.stops is None
 
 
 def test_grip_turned_the_subject_moved_and_another_place_are_told():
@@ -294,13 +288,10 @@ def test_grip_turned_the_subject_moved_and_another_place_are_told():
         haze=0.02,
     )
     told = rows(other, reference)
-    assert (
-        told["grip", "Flag"]["words"] == "turned"
-        and told["place", "haze"]["words"] == "not the same"
-    )
-    assert told["place", "Subject"]["words"] == "moved 0.20 m, turned +20°"
-    assert rows(lit(KEY, figures=[subject]), reference)["grip", "Flag"]["words"] == "only there"
-    assert rows(reference, lit(KEY, figures=[subject]))["grip", "Flag"]["words"] == "only here"
+    assert told["grip", "Flag"].words == "turned" and told["place", "haze"].words == "not the same"
+    assert told["place", "Subject"].words == "moved 0.20 m, turned +20°"
+    assert rows(lit(KEY, figures=[subject]), reference)["grip", "Flag"].words == "only there"
+    assert rows(reference, lit(KEY, figures=[subject]))["grip", "Flag"].words == "only here"
 
 
 FAR = {
@@ -321,15 +312,15 @@ def test_a_walk_toward_a_lamp_follows_the_inverse_square():
     )
     path = walk_path(scene, 0.0, 1.8)
     lamp = np.array(FAR["position"])
-    away = [np.linalg.norm(lamp - p["position"]) for p in path]
+    away = [np.linalg.norm(lamp - p.position) for p in path]
     expected = [2 * np.log2(away[0] / d) for d in away]
-    np.testing.assert_allclose([p["stops"] for p in path], expected, atol=0.06)
-    assert path[0]["distance"] == 0 and path[-1]["distance"] == pytest.approx(1.8)
+    np.testing.assert_allclose([p.stops for p in path], expected, atol=0.06)
+    assert path[0].distance == 0 and path[-1].distance == pytest.approx(1.8)
 
 
 def test_a_walk_ends_at_the_wall_and_in_the_dark_there_is_none():
     scene = lit(KEY, FILL)
-    assert walk_path(scene, 180.0, 6.0)[-1]["distance"] < 3.0
+    assert walk_path(scene, 180.0, 6.0)[-1].distance < 3.0
     with pytest.raises(MothError, match="dark at the mark"):
         walk_path(setup(units=[]), 0.0, 1.0)
     with pytest.raises(MothError, match="between"):
@@ -341,16 +332,16 @@ def test_the_acting_area_of_a_far_lamp_is_wider_than_that_of_a_near_one():
     near, far = ({**FAR, "position": [3, 3 + d, 1.3]} for d in (1.5, 6.0))
     cameras = [{"id": "a", "name": "A", "position": [3, 8.0, 1.6], "aim": [3, 3, 1.2]}]
     wide, narrow = (acting_area(setup(units=[u], room=room, cameras=cameras)) for u in (far, near))
-    third, half = ({a["part"]: a["area"] for a in w["areas"]} for w in (wide, narrow))
+    third, half = ({a.part: a.area for a in w.areas} for w in (wide, narrow))
     assert (
         third[1 / 3] > 2 * half[1 / 3] > 0
-        and all(a["area"] > 0 for a in wide["areas"])
-        and wide["areas"][1]["area"] > wide["areas"][0]["area"]
+        and all(a.area > 0 for a in wide.areas)
+        and wide.areas[1].area > wide.areas[0].area
     )
     # On the axis a third of a stop is a change of distance by 2^(1/6): 0.17 m at 1.5 m.
-    n, stops = narrow["cells"], np.array(narrow["stops"]).reshape(narrow["cells"], -1)
+    n, stops = narrow.cells, np.array(narrow.stops).reshape(narrow.cells, -1)
     column = stops[:, n // 2]
-    y = np.linspace(-narrow["side"] / 2, narrow["side"] / 2, n)
+    y = np.linspace(-narrow.side / 2, narrow.side / 2, n)
     ahead = y[(y > 0) & (y < 1.0)][np.argmax(column[(y > 0) & (y < 1.0)] > 1 / 3)]
     assert ahead == pytest.approx(1.5 * (1 - 2 ** (-1 / 6)), abs=0.16)
 

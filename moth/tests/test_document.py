@@ -162,8 +162,8 @@ def test_a_source_without_size_is_a_point():
     )
     assert np.isfinite(layer.surfaces).all() and layer.surfaces.max() > 1
     # The reading speaks of the file, not of the head it replaces.
-    reading = read_setup(scene)["units"][0]
-    assert reading["beam"] == pytest.approx(2 * 60, abs=0.2) and reading["lumens"] != pytest.approx(
+    reading = read_setup(scene).units[0]
+    assert reading.beam == pytest.approx(2 * 60, abs=0.2) and reading.lumens != pytest.approx(
         HEADS["softbox-small"].distribution.lumens, rel=0.01
     )
 

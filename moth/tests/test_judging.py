@@ -20,13 +20,13 @@ from moth.judging import (
     read_targets,
     start,
 )
-from moth.judging.order import catchlights
+from moth.judging.glints import catchlights
 from moth.judging.picture import SIZE, opening_corners, project_far
 from moth.materials import MATERIALS
 from moth.metering import lay_out, read_ratios, read_setup
-from moth.metering.ratios import ratio_words
 from moth.tests.scenes import BLACK_ROOM, data, setup
 from moth.transport import project
+from moth.wording import ratio_words
 
 KEY = {
     "id": "k",
@@ -98,7 +98,7 @@ def picture(scene):
 
 
 def by(rows, key="key"):
-    return {r[key]: r for r in rows}
+    return {getattr(r, key): r for r in rows}
 
 
 def test_parts_lie_where_they_should(scene, picture):
@@ -184,14 +184,12 @@ def test_a_matte_wall_sits_where_its_light_puts_it():
     }
     scene = lit(washer, room=wall)
     picture, told = picture_of(scene), read_setup(scene)
-    backdrop = next(m for m in told["marks"] if m["id"] == "backdrop")
-    ((x, y),) = project(
-        scene.cameras[0], [[backdrop["position"][0] - 0.45, *backdrop["position"][1:]]]
-    )
+    backdrop = next(m for m in told.marks if m.id == "backdrop")
+    ((x, y),) = project(scene.cameras[0], [[backdrop.position[0] - 0.45, *backdrop.position[1:]]])
     seen = picture.mix[int(y * SIZE[1]), int(x * SIZE[0])]
     # Beside the head, half a metre off the mark: the wash is nearly even there.
     assert stops_over_grey(seen) == pytest.approx(
-        stops_over_grey(0.4 * backdrop["lux"] / np.pi * frame_exposure(scene.cameras[0])), abs=0.35
+        stops_over_grey(0.4 * backdrop.lux / np.pi * frame_exposure(scene.cameras[0])), abs=0.35
     )
 
 
@@ -207,30 +205,30 @@ def test_targets_are_met_or_missed_by_stops_and_their_unit_moves_them(scene, pic
     }
     asked = lit(profile=profile)
     rows = by(read_targets(asked, picture), "what")
-    assert rows["edge"]["met"] and rows["edge"]["words"].startswith("met")
-    assert rows["skin"]["code"] == pytest.approx(float(bt709(0.18 * 2 ** (sits["skin"] - 1))))
+    assert rows["edge"].met and rows["edge"].words.startswith("met")
+    assert rows["skin"].code == pytest.approx(float(bt709(0.18 * 2 ** (sits["skin"] - 1))))
     assert (
-        rows["skin"]["off"] == pytest.approx(1)
-        and not rows["skin"]["met"]
-        and rows["skin"]["unit"] == "k"
-        and "1 over" in rows["skin"]["words"]
+        rows["skin"].off == pytest.approx(1)
+        and not rows["skin"].met
+        and rows["skin"].unit == "k"
+        and "1 over" in rows["skin"].words
     )
     assert (
-        rows["backdrop"]["dimmer"] is None
-        and "not by its dimmer alone" in rows["backdrop"]["words"]
-        and "clips" in rows["backdrop"]["words"]
+        rows["backdrop"].dimmer is None
+        and "not by its dimmer alone" in rows["backdrop"].words
+        and "clips" in rows["backdrop"].words
     )
     # Taken to the dimmer that is told, it sits on the target.
     moved = asked.model_copy(
         update={
             "units": tuple(
-                u.model_copy(update={"dimmer": rows["skin"]["dimmer"]}) if u.id == "k" else u
+                u.model_copy(update={"dimmer": rows["skin"].dimmer}) if u.id == "k" else u
                 for u in asked.units
             )
         }
     )
     again = by(read_targets(moved, picture_of(moved)), "what")["skin"]
-    assert again["met"] and again["off"] == pytest.approx(0, abs=0.02)
+    assert again.met and again.off == pytest.approx(0, abs=0.02)
 
 
 def test_profiles_can_be_met_by_their_curve():
@@ -259,35 +257,31 @@ def test_profiles_that_cannot_be(profile):
 def test_exposing_for_a_lamp_in_the_picture_holds_it_and_tells_the_key_its_level():
     scene = lit(KEY, FILL, BULB, fixed=[{"thing": "lamp", "stops": -0.5}])
     row = read_fixed(scene, picture_of(scene))[0]
-    assert row["sits"] is not None and not row["met"] and row["off"] > 1
-    nd = next(w for w in row["ways"] if w["what"] == "nd")
+    assert row.sits is not None and not row.met and row.off > 1
+    nd = next(w for w in row.ways if w.what == "nd")
     held = scene.model_copy(
-        update={"cameras": (scene.cameras[0].model_copy(update={"nd": nd["value"]}),)}
+        update={"cameras": (scene.cameras[0].model_copy(update={"nd": nd.value}),)}
     )
     after = read_fixed(held, picture_of(held))[0]
-    assert after["met"] and after["sits"] == pytest.approx(-0.5, abs=0.02)
+    assert after.met and after.sits == pytest.approx(-0.5, abs=0.02)
     # The level told is what asks for the camera's stop through that ND, before and after.
-    assert (
-        row["key_lux"]
-        == pytest.approx(after["key_lux"])
-        == pytest.approx(key_level(held.cameras[0]))
-    )
-    told = {u["id"]: u for u in after["units"]}
+    assert row.key_lux == pytest.approx(after.key_lux) == pytest.approx(key_level(held.cameras[0]))
+    told = {u.id: u for u in after.units}
     assert "lamp" not in told and set(told) <= {"k", "f"}
-    if told["k"]["dimmer"] is not None:
+    if told["k"].dimmer is not None:
         reached = held.model_copy(
             update={
                 "units": tuple(
-                    u.model_copy(update={"dimmer": told["k"]["dimmer"]}) if u.id == "k" else u
+                    u.model_copy(update={"dimmer": told["k"].dimmer}) if u.id == "k" else u
                     for u in held.units
                 )
             }
         )
-        assert next(m for m in read_setup(reached)["marks"] if m["id"] == "key-side")[
-            "against_camera"
-        ] == pytest.approx(0, abs=0.02)
+        assert next(
+            m for m in read_setup(reached).marks if m.id == "key-side"
+        ).against_camera == pytest.approx(0, abs=0.02)
     else:
-        assert "short at full" in told["k"]["words"] or "others alone" in told["k"]["words"]
+        assert "short at full" in told["k"].words or "others alone" in told["k"].words
 
 
 WINDOW = {
@@ -316,7 +310,7 @@ def test_a_window_is_found_in_the_picture_and_held():
     # height h seen (CIE).
     camera = scene.cameras[0]
     sits = stops_over_grey(4000 * 3 / 7 / np.pi * 1.1 * frame_exposure(camera))
-    assert read_fixed(scene, picture)[0]["sits"] == pytest.approx(sits, abs=0.35)
+    assert read_fixed(scene, picture)[0].sits == pytest.approx(sits, abs=0.35)
     offered = can_be_fixed(scene)
     assert ("window:win", "Window") in offered and ("@backdrop", "the backdrop") in offered
 
@@ -325,16 +319,16 @@ def test_a_stop_asks_for_a_level_and_the_dimmer_told_gives_it():
     scene = lit(KEY, FILL)
     asked = read_asked(scene)
     # ISO 2720, dome: C N^2 / (t S).
-    assert asked["lux"] == pytest.approx(320 * 2.8**2 * 50 / 800)
-    row = asked["units"][0]
+    assert asked.lux == pytest.approx(320 * 2.8**2 * 50 / 800)
+    row = asked.units[0]
     taken = scene.model_copy(
         update={
-            "units": (scene.units[0].model_copy(update={"dimmer": row["dimmer"]}), *scene.units[1:])
+            "units": (scene.units[0].model_copy(update={"dimmer": row.dimmer}), *scene.units[1:])
         }
     )
-    assert row["id"] == "k" and next(
-        m for m in read_setup(taken)["marks"] if m["id"] == "key-side"
-    )["lux"] == pytest.approx(asked["lux"], rel=1e-6)
+    assert row.id == "k" and next(
+        m for m in read_setup(taken).marks if m.id == "key-side"
+    ).lux == pytest.approx(asked.lux, rel=1e-6)
 
 
 def test_what_is_out_of_the_picture_need_not_be_held():
@@ -344,7 +338,7 @@ def test_what_is_out_of_the_picture_need_not_be_held():
         fixed=[{"thing": "window:win", "stops": 2.0}],
     )
     row = read_fixed(scene, picture_of(scene))[0]
-    assert row["met"] and row["sits"] is None and "not in this picture" in row["words"]
+    assert row.met and row.sits is None and "not in this picture" in row.words
 
 
 def test_plans_hold_every_step_once():
@@ -371,52 +365,49 @@ def test_orders_that_cannot_be(order):
 def test_each_step_checks_itself(scene, picture):
     rows = by(read_order(scene.model_copy(update={"order": start("three-point")}), picture))
     told = read_setup(scene)
-    mark = next(m for m in told["marks"] if m["id"] == "key-side")
-    assert rows["key"]["met"] == (abs(mark["against_camera"]) <= 0.34)
-    off = np.log2(told["ratios"]["combined"]["ratio"] / 4)
-    assert rows["fill"]["met"] == (abs(off) <= 0.34) and rows["fill"]["unit"] == "f"
+    mark = next(m for m in told.marks if m.id == "key-side")
+    assert rows["key"].met == (abs(mark.against_camera) <= 0.34)
+    off = np.log2(told.ratios.combined.ratio / 4)
+    assert rows["fill"].met == (abs(off) <= 0.34) and rows["fill"].unit == "f"
     assert (
-        rows["frame"]["met"]
-        and rows["keep"]["met"]
-        and rows["fixed"]["met"]
-        and rows["note"]["met"] is False
+        rows["frame"].met and rows["keep"].met and rows["fixed"].met and rows["note"].met is False
     )
     over = stops_over_grey(picture.signal("edge")) - stops_over_grey(picture.signal("backdrop"))
-    assert rows["separation"]["met"] == (over >= 1) and rows["separation"]["unit"] == "r"
+    assert rows["separation"].met == (over >= 1) and rows["separation"].unit == "r"
 
 
 def test_the_key_step_is_met_by_the_dimmer_it_tells():
     scene = lit({**KEY, "dimmer": 1.0}, FILL, cameras=[{**CAMERA, "iso": 400}])
     row = by(read_order(scene, picture_of(scene)))["key"]
-    assert row["met"] is False and row["dimmer"]
+    assert row.met is False and row.dimmer
     taken = scene.model_copy(
         update={
-            "units": (scene.units[0].model_copy(update={"dimmer": row["dimmer"]}), *scene.units[1:])
+            "units": (scene.units[0].model_copy(update={"dimmer": row.dimmer}), *scene.units[1:])
         }
     )
-    assert by(read_order(taken, picture_of(taken)))["key"]["met"]
+    assert by(read_order(taken, picture_of(taken)))["key"].met
 
 
 def test_the_room_is_asked_about_until_it_is_decided():
     key = {**KEY, "dimmer": 0.002}
     loose = lit(key, BULB)
     row = by(read_order(loose, picture_of(loose)))["keep"]
-    assert row["met"] is False and "Table lamp" in row["words"] and row["unit"] == "lamp"
+    assert row.met is False and "Table lamp" in row.words and row.unit == "lamp"
     for decided in (
         lit(key, {**BULB, "on": False}),
         lit(key, {**BULB, "dimmer": 0.2}),
         lit(key, BULB, fixed=[{"thing": "lamp"}]),
     ):
-        assert by(read_order(decided, picture_of(decided)))["keep"]["met"], decided
+        assert by(read_order(decided, picture_of(decided)))["keep"].met, decided
 
 
 def test_a_lamp_in_the_picture_and_a_rig_that_cannot_work_are_told():
     inside = lit(KEY, {**RIM, "position": [3.5, 2.0, 1.5]})
     row = by(read_order(inside, picture_of(inside)))["control"]
-    assert row["met"] is False and row["unit"] == "r" and "stands in the picture" in row["words"]
+    assert row.met is False and row.unit == "r" and "stands in the picture" in row.words
     wrong = lit(KEY, {**BULB, "on": True, "attachments": [{"key": "lens-26"}]})
     row = by(read_order(wrong, picture_of(wrong)))["control"]
-    assert row["met"] is False and row["unit"] == "lamp" and "cannot be hung" in row["words"]
+    assert row.met is False and row.unit == "lamp" and "cannot be hung" in row.words
 
 
 def test_eyes_mirror_a_lamp_near_the_lens_and_none_from_behind():
@@ -433,20 +424,18 @@ def test_eyes_mirror_a_lamp_near_the_lens_and_none_from_behind():
 
 def test_ratios_three_ways(scene, picture):
     rows = by(read_ratios(scene, picture))
-    told = read_setup(scene)["ratios"]["combined"]
-    assert rows["fill"]["meter"] == pytest.approx(told["ratio"], rel=1e-6)
-    assert rows["fill"]["linear"] == pytest.approx(
-        picture.signal("skin") / picture.signal("shadow")
-    )
-    assert rows["fill"]["read"] == pytest.approx(
+    told = read_setup(scene).ratios.combined
+    assert rows["fill"].meter == pytest.approx(told.ratio, rel=1e-6)
+    assert rows["fill"].linear == pytest.approx(picture.signal("skin") / picture.signal("shadow"))
+    assert rows["fill"].read == pytest.approx(
         float(bt709(picture.signal("skin")) / bt709(picture.signal("shadow")))
     )
-    assert 1 < rows["fill"]["read"] < rows["fill"]["linear"] and "bends" in rows["fill"]["why"]
+    assert 1 < rows["fill"].read < rows["fill"].linear and "bends" in rows["fill"].why
     straight = scene.model_copy(
         update={"cameras": (scene.cameras[0].model_copy(update={"curve": "linear"}),)}
     )
     same = by(read_ratios(straight, picture))["fill"]
-    assert same["read"] == pytest.approx(same["linear"]) and "bends" not in same["why"]
+    assert same.read == pytest.approx(same.linear) and "bends" not in same.why
     # A wall of one reflectance under even light: what the meter reads and what is seen differ by
     # the two reflectances only.
     assert ratio_words(0.25) == "1:4" and ratio_words(2.05) == "2:1"
@@ -469,11 +458,9 @@ def test_a_dark_stage_is_judged_without_a_fault():
         )
     )
     assert (
-        rows["key"]["met"] is False
-        and rows["fill"]["met"] is False
-        and rows["instruments"]["met"] is False
+        rows["key"].met is False and rows["fill"].met is False and rows["instruments"].met is False
     )
-    assert all(r["meter"] is None for r in read_ratios(empty, picture))
+    assert all(r.meter is None for r in read_ratios(empty, picture))
 
 
 @pytest.mark.parametrize(
@@ -490,7 +477,7 @@ def test_a_dark_stage_is_judged_without_a_fault():
 def test_a_frame_that_does_not_hold_the_face_says_what_to_do(picture, camera, words):
     scene = lit(cameras=[{**CAMERA, **camera}], order=start("three-point").model_dump())
     row = by(read_order(scene, picture_of(scene)))["frame"]
-    assert row["met"] is False and words in row["words"] and row["panel"] == "camera"
+    assert row.met is False and words in row.words and row.panel == "camera"
 
 
 def test_a_close_up_may_cut_the_crown():
@@ -499,7 +486,7 @@ def test_a_close_up_may_cut_the_crown():
         order=start("three-point").model_dump(),
     )
     row = by(read_order(scene, picture_of(scene)))["frame"]
-    assert row["met"] and "the crown is cut" in row["words"]
+    assert row.met and "the crown is cut" in row.words
 
 
 def test_steps_without_what_they_ask_for_say_so():
@@ -510,12 +497,12 @@ def test_steps_without_what_they_ask_for_say_so():
             picture_of(lit({**KEY, "on": False})),
         )
     )
-    assert dark["key"]["met"] is False and "bring in the key" in dark["key"]["words"]
-    assert dark["fill"]["met"] is False and "no light" in dark["fill"]["words"]
-    assert dark["separation"]["met"] is not True and dark["background"]["met"] is not True
+    assert dark["key"].met is False and "bring in the key" in dark["key"].words
+    assert dark["fill"].met is False and "no light" in dark["fill"].words
+    assert dark["separation"].met is not True and dark["background"].met is not True
     noted = lit(notes="Tide at six.", order=start("three-point").model_dump())
     row = by(read_order(noted, picture_of(noted)))["note"]
-    assert row["met"] and "noted" in row["words"]
+    assert row.met and "noted" in row.words
 
 
 def test_a_window_under_the_sky_is_asked_about_until_it_is_marked():
@@ -538,5 +525,5 @@ def test_a_window_under_the_sky_is_asked_about_until_it_is_marked():
             ],
         )
         row = by(read_order(scene, picture_of(scene)))["fixed"]
-        assert "Sea window" in row["words"] and (met is None or row["met"] is met)
-        assert ("mark it if its light cannot be changed" in row["words"]) is (not fixed)
+        assert "Sea window" in row.words and (met is None or row.met is met)
+        assert ("mark it if its light cannot be changed" in row.words) is (not fixed)

@@ -11,7 +11,7 @@ from moth.tests.scenes import BLACK_ROOM, data, setup
 
 
 def brought(scene, unit):
-    return next(r["face_lux"] for r in read_setup(scene)["units"] if r["id"] == unit)
+    return next(r.face_lux for r in read_setup(scene).units if r.id == unit)
 
 
 @pytest.mark.parametrize(("unit", "stops"), [("key", 0), ("fill", -2)])
@@ -42,8 +42,8 @@ def test_a_background_unit_is_metered_on_the_backdrop():
         "aim": [3, 0, 1.2],
     }
     scene = with_level(setup(units=[*data()["units"], wash]), "wash").setup
-    mark = next(m for m in read_setup(scene)["marks"] if m["id"] == "backdrop")
-    assert mark["by_unit"]["wash"] == pytest.approx(key_level(scene.cameras[0]) / 2, rel=1e-3)
+    mark = next(m for m in read_setup(scene).marks if m.id == "backdrop")
+    assert mark.by_unit["wash"] == pytest.approx(key_level(scene.cameras[0]) / 2, rel=1e-3)
 
 
 def test_a_unit_that_lights_nothing_there_and_one_that_is_not_there():

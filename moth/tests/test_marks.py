@@ -6,6 +6,7 @@ import pytest
 from moth.metering import key_unit, read_setup, standard_marks
 from moth.photometry import HEADS
 from moth.tests.scenes import BLACK_ROOM, data, moved, setup
+from moth.wording import TENTHS, THIRDS
 from moth.world import build_world, landmarks
 
 
@@ -77,14 +78,11 @@ def test_a_mark_of_ones_own_reads_the_square_law():
         cameras=[{"id": "a", "name": "A", "position": [5.5, 5.5, 1.5], "aim": [1, 1, 1.2]}],
         room={"width": 6, "depth": 7, "height": 3, **BLACK_ROOM},
     )
-    reading = {m["id"]: m for m in read_setup(setup(**document))["marks"]}
-    assert reading["mark:m1"]["lux"] / reading["mark:m2"]["lux"] == pytest.approx(4, rel=0.01)
-    assert reading["mark:m1"]["against_camera"] - reading["mark:m2"][
-        "against_camera"
-    ] == pytest.approx(2, abs=0.01)
-    assert reading["mark:m1"]["lux"] == pytest.approx(
-        9500 * HEADS["point-60"].output(5600), rel=0.01
-    )
+    reading = {m.id: m for m in read_setup(setup(**document)).marks}
+    assert reading["mark:m1"].lux / reading["mark:m2"].lux == pytest.approx(4, rel=0.01)
+    off = reading["mark:m1"].against_camera - reading["mark:m2"].against_camera
+    assert off == pytest.approx(2, abs=0.01)
+    assert reading["mark:m1"].lux == pytest.approx(9500 * HEADS["point-60"].output(5600), rel=0.01)
 
 
 def test_a_second_figure_has_marks_of_its_own():
@@ -92,25 +90,25 @@ def test_a_second_figure_has_marks_of_its_own():
     document["figures"].append(
         {"id": "pilot", "name": "Pilot", "position": [1.2, 3], "pose": "standing"}
     )
-    reading = {m["id"]: m for m in read_setup(setup(**document))["marks"]}
-    assert {"chin", "pilot-chin", "pilot-key-side"} <= set(reading) and reading["pilot-chin"][
-        "name"
-    ].startswith("Pilot: ")
+    reading = {m.id: m for m in read_setup(setup(**document)).marks}
+    assert {"chin", "pilot-chin", "pilot-key-side"} <= set(reading) and reading[
+        "pilot-chin"
+    ].name.startswith("Pilot: ")
 
 
 def test_a_hand_keeps_only_the_key_off():
-    reading = {m["id"]: m for m in read_setup(setup())["marks"]}
+    reading = {m.id: m for m in read_setup(setup()).marks}
     assert (
         0
-        < reading["fill-shaded"]["by_unit"]["key"]
-        <= reading["fill-toward"]["by_unit"]["key"]
-        < reading["fill-side"]["by_unit"]["key"]
+        < reading["fill-shaded"].by_unit["key"]
+        <= reading["fill-toward"].by_unit["key"]
+        < reading["fill-side"].by_unit["key"]
     )  # what the room sends of it stays
-    assert reading["fill-shaded"]["by_unit"]["fill"] == reading["fill-toward"]["by_unit"]["fill"]
+    assert reading["fill-shaded"].by_unit["fill"] == reading["fill-toward"].by_unit["fill"]
 
 
 def test_tenths_and_thirds_say_the_same_light():
-    thirds, tenths = (read_setup(setup(), step=s)["marks"][1] for s in ("third", "tenth"))
-    assert thirds["stop"] == tenths["stop"] and (
-        "/10" in tenths["stop_words"] or tenths["stop_words"].count(" ") == 0
+    thirds, tenths = (read_setup(setup(), say=s).marks[1] for s in (THIRDS, TENTHS))
+    assert thirds.stop == tenths.stop and (
+        "/10" in tenths.stop_words or tenths.stop_words.count(" ") == 0
     )

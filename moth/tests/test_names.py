@@ -39,7 +39,7 @@ def renamed(document, kind, before, after):
 
 def levels(document):
     found = read_setup(load(document))
-    return [m["lux"] for m in found["marks"]], found["ratios"]["combined"]["ratio"]
+    return [m.lux for m in found.marks], found.ratios.combined.ratio
 
 
 @pytest.mark.parametrize("name", ["room", "lamp", "mirror", "sky", "key"])
@@ -53,7 +53,7 @@ def test_a_unit_may_be_called_anything(name):
     document = data(openings=[WINDOW], sky={"sun": {"azimuth": 90, "elevation": 30}})
     called = load(renamed(document, "units", "fill", name))
     assert len({s.id for s in sources(called)}) == 4
-    assert read_setup(called)["ratios"] == read_setup(load(document))["ratios"]
+    assert read_setup(called).ratios == read_setup(load(document)).ratios
     held = called.model_copy(update={"fixed": load({**document, "fixed": HELD}).fixed})
     picture = picture_of(held)
     assert picture.signal("skin") == picture_of(load(document)).signal("skin")
@@ -94,11 +94,11 @@ def test_the_same_geometry_under_other_ids_is_read_and_warned_of_alike():
     second = renamed(renamed(first, "grip", "board", "wing"), "units", "hot", "boiler")
     second["grip"][0]["name"] = "Wing"
     one, other = inspect_unit(load(first), "hot"), inspect_unit(load(second), "boiler")
-    assert any("Board is" in f and "keep at least" in f for f in one["faults"])
-    assert any("Wing is" in f and "keep at least" in f for f in other["faults"])
-    assert [w["share"] for w in one["ways"]] == [w["share"] for w in other["ways"]]
-    assert "Wing" in [w["name"] for w in other["ways"]] + [
-        s["name"].removeprefix("On ") for s in other["stages"]
+    assert any("Board is" in f and "keep at least" in f for f in one.faults)
+    assert any("Wing is" in f and "keep at least" in f for f in other.faults)
+    assert [w.share for w in one.ways] == [w.share for w in other.ways]
+    assert "Wing" in [w.name for w in other.ways] + [
+        s.name.removeprefix("On ") for s in other.stages
     ]
 
 
@@ -106,17 +106,17 @@ def test_the_grip_on_a_lights_way_is_found_by_the_light_and_not_by_its_name():
     scene = make(load(data()), "key", "book")
     renamed_grip = [g.model_copy(update={"name": f"Piece {k}"}) for k, g in enumerate(scene.grip)]
     scene = scene.model_copy(update={"grip": tuple(renamed_grip)})
-    assert inspect_unit(scene, "key")["grip"] == [g.id for g in scene.grip]
+    assert inspect_unit(scene, "key").grip == tuple(g.id for g in scene.grip)
     # What spills on a cloth in passing goes by it too; the board behind it is the key's alone.
     board = next(g.id for g in scene.grip if g.kind == "board")
-    assert board not in inspect_unit(scene, "fill")["grip"]
+    assert board not in inspect_unit(scene, "fill").grip
     thrown = make(load(data()), "key", "mirror")
-    assert inspect_unit(thrown, "key")["grip"] == [thrown.grip[0].id]
+    assert inspect_unit(thrown, "key").grip == (thrown.grip[0].id,)
 
 
 def test_a_mirror_of_the_programs_own_move_credits_its_own_unit():
     scene = make(load(data()), "key", "mirror")
-    by_name = {w["name"]: w["share"] for w in inspect_unit(scene, "fill")["ways"]}
+    by_name = {w.name: w.share for w in inspect_unit(scene, "fill").ways}
     glass = scene.grip[0]
     assert by_name.get(glass.name, 0) < 0.05
     assert by_name["straight from the lamp"] > 0.5

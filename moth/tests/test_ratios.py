@@ -69,9 +69,8 @@ def told(scene):
 @pytest.mark.parametrize("school", list(SCHOOLS_OF_RATIO))
 def test_even_light_reads_one_to_one(angle, school):
     even = stage([box("k", "key", -angle), box("f", "fill", angle)])
-    assert read_setup(even)["ratios"][school]["ratio"] == pytest.approx(
-        told(even)[school], rel=1e-9
-    )
+    found = getattr(read_setup(even).ratios, school).ratio
+    assert found == pytest.approx(told(even)[school], rel=1e-9)
     if school == "combined":
         # The key's side is lit by the fill as well, as far as a dome turned to the key takes in a
         # box of 0.6 m that stands twice the angle off: this school counts it, by its name.
@@ -112,9 +111,7 @@ def test_a_board_alone_is_the_fill():
     sides = ready.sides()
     assert sides.boards[0] > 1 and sides.shaded[0] == pytest.approx(sides.boards[0], rel=0.05)
     assert told(scene)["single"] == pytest.approx(sides.key_side[0] / sides.boards[0])
-    assert (
-        "no unit or board" in read_setup(stage([box("k", "key", -55)]))["ratios"]["single"]["words"]
-    )
+    assert "no unit or board" in read_setup(stage([box("k", "key", -55)])).ratios.single.words
 
 
 def test_the_hand_shades_the_keys_own_cloth_and_no_board():
@@ -138,20 +135,20 @@ def test_what_is_solved_is_what_is_metered(school, target):
         assert "comes to" in error.sentence or "without it" in error.sentence
         return
     assert ratio_of(solved.setup, school) == pytest.approx(target, rel=0.01)
-    assert read_setup(solved.setup)["ratios"][school]["ratio"] == pytest.approx(target, rel=0.01)
+    assert getattr(read_setup(solved.setup).ratios, school).ratio == pytest.approx(target, rel=0.01)
 
 
 def test_one_unit_alone_tells_no_ratio():
     scene = stage([box("k", "key", -50), box("f", "fill", 45)])
-    for told_ in read_setup(scene, only="k")["ratios"].values():
-        assert told_["ratio"] is None and told_["words"] == "one unit alone"
+    for told_ in vars(read_setup(scene, only="k").ratios).values():
+        assert told_.ratio is None and told_.words == "one unit alone"
 
 
 @pytest.mark.parametrize("height", [20, 33, 37, 40])
 def test_a_hand_over_the_dome_leaves_the_key_at_its_ordinary_height(height):
     rise = 2.0 * np.tan(np.radians(height))
     scene = stage([box("k", "key", -30, rise=float(rise))])
-    rows = {r["key"]: r["lux"] for r in read_schools(scene)}
+    rows = {r.key: r.lux for r in read_schools(scene)}
     assert rows["shielded"] == pytest.approx(rows["lens"], rel=0.01)
 
 

@@ -368,23 +368,21 @@ def test_a_bounce_costs_and_softens():
     straight = inspect_unit(setup(units=[hard()]), "key")
     board = inspect_unit(make(setup(units=[hard()]), "key", "bounce-board"), "key")
     assert (
-        board["origin"] == "sheet"
-        and board["cost"]["stops"] < -1
-        and board["size"]["degrees"] > 3 * straight["size"]["degrees"]
+        board.origin == "sheet"
+        and board.cost.stops < -1
+        and board.size.degrees > 3 * straight.size.degrees
     )
-    assert board["shadow"]["cheek"] > 3 * straight["shadow"]["cheek"]
-    assert [s["kind"] for s in board["stages"]][-1] == "face" and sum(
-        w["share"] for w in board["ways"]
+    assert board.shadow.cheek > 3 * straight.shadow.cheek
+    assert [s.kind for s in board.stages][-1] == "face" and sum(
+        w.share for w in board.ways
     ) == pytest.approx(1, abs=0.01)
     ceiling = inspect_unit(make(setup(units=[hard()]), "key", "bounce-ceiling"), "key")
-    assert ceiling["origin"] == "wall" and any(
-        s["name"] == "On the ceiling" for s in ceiling["stages"]
-    )
+    assert ceiling.origin == "wall" and any(s.name == "On the ceiling" for s in ceiling.stages)
     cloth = inspect_unit(make(setup(units=[hard()]), "key", "cloth"), "key")
     assert (
-        cloth["coverage"]["widths"]["half"]
-        <= cloth["coverage"]["widths"]["one"]
-        <= cloth["coverage"]["widths"]["one_and_half"]
+        cloth.coverage.widths.half
+        <= cloth.coverage.widths.one
+        <= cloth.coverage.widths.one_and_half
     )
     with pytest.raises(KeyError):
         inspect_unit(setup(), "nobody")
@@ -392,9 +390,9 @@ def test_a_bounce_costs_and_softens():
 
 def test_warm_cloth_warms_the_face():
     plain, warm = (
-        inspect_unit(make(setup(units=[hard(cct=5600)]), "key", "cloth", material), "key")["white"][
-            "kelvin"
-        ]
+        inspect_unit(
+            make(setup(units=[hard(cct=5600)]), "key", "cloth", material), "key"
+        ).white.kelvin
         for material in ("muslin-bleached", "muslin-unbleached")
     )
     assert 1e6 / warm - 1e6 / plain == pytest.approx(25, abs=8)
@@ -536,7 +534,7 @@ def _said_at_the_unit(unit, grip, words, furniture=()):
     room = {"width": 6, "depth": 7, "height": 3, **(BLACK_ROOM if "aimed at" in words else {})}
     faults = inspect_unit(
         setup(units=[lamp], grip=grip, room=room, furniture=list(furniture)), "key"
-    )["faults"]
+    ).faults
     assert any(words in f for f in faults), faults
 
 
@@ -544,13 +542,11 @@ def _said_at_the_unit(unit, grip, words, furniture=()):
 def test_a_map_agrees_with_the_meter(plane):
     scene = setup()
     found = level_map(scene, plane)
-    lux = np.array(found["lux"]).reshape(found["rows"], found["columns"])
+    lux = np.array(found.lux).reshape(found.rows, found.columns)
     assert lux.shape[0] > 5 and lux.max() > 0
     if plane == "floor":
-        row, column = found["rows"] // 4, found["columns"] // 4
-        place = np.array(
-            [(column + 0.5) / found["columns"] * 6, (row + 0.5) / found["rows"] * 7, 0.004]
-        )
+        row, column = found.rows // 4, found.columns // 4
+        place = np.array([(column + 0.5) / found.columns * 6, (row + 0.5) / found.rows * 7, 0.004])
         colour = source_colours(scene, 6504)
         expected = sum(
             sum(ways(scene, place, (0, 0, 1), source=k).values())
@@ -559,7 +555,7 @@ def test_a_map_agrees_with_the_meter(plane):
             for k, u in enumerate(scene.units)
         )
         assert lux[row, column] == pytest.approx(expected, rel=0.12)
-    assert max(level_map(scene, plane, "fill")["lux"]) < lux.max()
+    assert max(level_map(scene, plane, "fill").lux) < lux.max()
 
 
 def test_one_board_serves_two_lamps():
@@ -579,7 +575,7 @@ def test_one_board_serves_two_lamps():
     scene = setup(units=lamps, grip=[board])
     world = build_world(scene)
     assert all(any(g.sheet == 0 for g in light_of(world, s).glows) for s in sources(scene))
-    assert read_setup(scene)["ratios"]["single"]["ratio"] is not None
+    assert read_setup(scene).ratios.single.ratio is not None
 
 
 def test_a_lamp_that_stands_across_a_cloth_lights_it_from_both_sides():

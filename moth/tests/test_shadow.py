@@ -179,11 +179,11 @@ def test_a_back_light_leaves_the_lens_facing_dome_alone():
         }
     ]
     dark = {"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}
-    reading = {m["id"]: m for m in read_setup(setup(units=document["units"], room=dark))["marks"]}
+    reading = {m.id: m for m in read_setup(setup(units=document["units"], room=dark)).marks}
     assert (
-        reading["chin"]["lux"] < 0.5
+        reading["chin"].lux < 0.5
     )  # what the black room's furnishing, the figure itself, sends on
-    assert read_setup(setup(units=document["units"]))["units"][0]["face_lux"] > 100
+    assert read_setup(setup(units=document["units"])).units[0].face_lux > 100
 
 
 def test_a_metered_grey_card_renders_as_middle_grey():

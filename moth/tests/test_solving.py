@@ -58,7 +58,7 @@ def test_four_to_one_from_ten_starts(start):
             )
             continue
         # Metered again, by what the desk shows.
-        told = read_setup(solved.setup)["ratios"]["combined"]["ratio"]
+        told = read_setup(solved.setup).ratios.combined.ratio
         assert abs(np.log2(told / 4)) < 0.1
         return
     pytest.fail(f"neither unit could: {tried}")
@@ -68,7 +68,8 @@ def test_the_two_schools_are_set_each_by_its_own_measure():
     scene = lit()
     for school in ("combined", "single"):
         solved = set_ratio(scene, "f", 6.0, school)
-        assert read_setup(solved.setup)["ratios"][school]["ratio"] == pytest.approx(6.0, rel=0.01)
+        told = getattr(read_setup(solved.setup).ratios, school).ratio
+        assert told == pytest.approx(6.0, rel=0.01)
     assert set_ratio(scene, "f", 6.0, "single").setup.units[1].dimmer != pytest.approx(
         set_ratio(scene, "f", 6.0).setup.units[1].dimmer, rel=0.01
     )
@@ -107,18 +108,18 @@ def test_what_cannot_be_is_said_with_what_would():
 
 def test_each_school_reads_its_own_way():
     scene = lit(key={"position": [5.2, 3.4, 2.0]}, fill={"dimmer": 0.15})
-    rows = {r["key"]: r for r in read_schools(scene)}
+    rows = {r.key: r for r in read_schools(scene)}
     assert set(rows) == {*SCHOOLS, "disc-k", "disc-f"} - {"spot"}
     # Toward the key reads most and leaves the lit side at middle grey; the shadow side least, and
     # lifts the face by as much.
-    assert rows["source"]["lux"] > rows["lens"]["lux"] > rows["shade"]["lux"]
-    assert rows["source"]["sits"]["key side"] == 0
-    difference = np.log2(rows["source"]["lux"] / rows["shade"]["lux"])
-    assert rows["shade"]["sits"]["key side"] == pytest.approx(difference)
+    assert rows["source"].lux > rows["lens"].lux > rows["shade"].lux
+    assert rows["source"].sits["key side"] == 0
+    difference = np.log2(rows["source"].lux / rows["shade"].lux)
+    assert rows["shade"].sits["key side"] == pytest.approx(difference)
     # Setting a reading leaves nothing against the camera.
     for row in (rows[key] for key in ("source", "lens", "shade", "disc-k")):
-        again = {r["key"]: r for r in read_schools(exposed_for(scene, row["against"]))}[row["key"]]
-        assert again["against"] == pytest.approx(0, abs=1e-3)
+        again = {r.key: r for r in read_schools(exposed_for(scene, row.against))}[row.key]
+        assert again.against == pytest.approx(0, abs=1e-3)
 
 
 def test_a_rim_behind_the_subject_leaves_a_dome_toward_the_lens_alone():
@@ -135,11 +136,11 @@ def test_a_rim_behind_the_subject_leaves_a_dome_toward_the_lens_alone():
         for side in ("floor", "ceiling", "north", "south", "east", "west")
     }
     room = {"width": 6, "depth": 7, "height": 3, **dark}
-    without = {r["key"]: r for r in read_schools(lit(room=room))}
+    without = {r.key: r for r in read_schools(lit(room=room))}
     scene = setup(units=[KEY, FILL, rim], room=room)
-    with_rim = {r["key"]: r for r in read_schools(scene)}
-    assert with_rim["lens"]["lux"] == pytest.approx(without["lens"]["lux"], rel=0.01)
-    assert with_rim["lens"]["sits"]["hair"] > (without["lens"]["sits"]["hair"] or -20) + 1
+    with_rim = {r.key: r for r in read_schools(scene)}
+    assert with_rim["lens"].lux == pytest.approx(without["lens"].lux, rel=0.01)
+    assert with_rim["lens"].sits["hair"] > (without["lens"].sits["hair"] or -20) + 1
 
 
 def test_a_hand_over_the_top_keeps_the_steep_light_off():
@@ -151,11 +152,11 @@ def test_a_hand_over_the_top_keeps_the_steep_light_off():
         "position": [3, 3.4, 2.8],
         "aim": [3, 3, 1.2],
     }
-    rows = {r["key"]: r for r in read_schools(setup(units=[KEY, top]))}
-    alone = {r["key"]: r for r in read_schools(setup(units=[KEY]))}
+    rows = {r.key: r for r in read_schools(setup(units=[KEY, top]))}
+    alone = {r.key: r for r in read_schools(setup(units=[KEY]))}
     assert (
-        rows["shielded"]["lux"] == pytest.approx(alone["lens"]["lux"], rel=1e-6)
-        and rows["lens"]["lux"] > rows["shielded"]["lux"]
+        rows["shielded"].lux == pytest.approx(alone["lens"].lux, rel=1e-6)
+        and rows["lens"].lux > rows["shielded"].lux
     )
 
 
@@ -185,7 +186,7 @@ def test_a_board_is_slid_until_the_ratio_is_there():
     target = now * 0.93
     solved = set_ratio(scene, "f", target, means="board")
     assert (
-        abs(np.log2(read_setup(solved.setup)["ratios"]["combined"]["ratio"] / target)) < 0.1
+        abs(np.log2(read_setup(solved.setup).ratios.combined.ratio / target)) < 0.1
         and "Fill board" in solved.words
     )
     # The lamp stays and follows with its aim; a unit without a board is told so.

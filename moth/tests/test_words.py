@@ -9,6 +9,7 @@ from moth.document import Camera, Shutter, bare
 from moth.judging.comparing import _both
 from moth.metering import read_setup
 from moth.tests.scenes import data, setup
+from moth.wording import THIRDS
 
 
 def stops_said(words):
@@ -23,7 +24,7 @@ def test_two_stops_side_by_side_differ_as_the_light_does():
     """ "T5.6 for T4 + ⅔, 0.1 stop up" says a third and a tenth of one difference."""
     rng = np.random.default_rng(11)
     for stop, off in zip(rng.uniform(1, 30, 200), rng.uniform(-2, 2, 200), strict=True):
-        here, there = _both(stop, stop / 2 ** (off / 2), off, "third").split(" for ")
+        here, there = _both(stop, stop / 2 ** (off / 2), off, THIRDS).split(" for ")
         assert stops_said(here) - stops_said(there) == pytest.approx(off, abs=0.17)
 
 
@@ -39,20 +40,20 @@ def test_no_shutter_is_offered_that_is_longer_than_its_frame():
 
 def test_a_lit_fill_side_is_not_called_dark():
     key = data()["units"][0]
-    ratios = read_setup(setup(units=[key]))["ratios"]
-    assert ratios["combined"]["ratio"] > 1
-    assert ratios["single"]["words"] == "no unit or board is the fill"
+    ratios = read_setup(setup(units=[key])).ratios
+    assert ratios.combined.ratio > 1
+    assert ratios.single.words == "no unit or board is the fill"
     off = {**data()["units"][1], "on": False}
-    assert "no light on" not in read_setup(setup(units=[key, off]))["ratios"]["single"]["words"]
+    assert "no light on" not in read_setup(setup(units=[key, off])).ratios.single.words
 
 
 def test_a_card_of_a_night_tells_of_no_sky_and_a_blue_lamp_is_no_white_one():
     window = {"id": "w", "name": "w", "wall": "east", "along": 3, "up": 1.5, "size": [1, 1]}
     dark = level_card(setup(openings=[window], sky={"on": False, "level": 8000}))
-    assert dark["sky"] is None
-    assert level_card(setup(openings=[{**window, "cover": "blackout"}]))["sky"] is None
-    assert "8000" in level_card(setup(openings=[window], sky={"level": 8000}))["sky"]
+    assert dark.sky is None
+    assert level_card(setup(openings=[{**window, "cover": "blackout"}])).sky is None
+    assert "8000" in level_card(setup(openings=[window], sky={"level": 8000})).sky
     blue = {**data()["units"][0], "head": "point-colour", "hue": 220, "saturation": 0.8}
-    assert level_card(setup(units=[blue]))["units"][0]["white"] == "hue 220°, 80 % saturated"
-    assert level_card(setup())["units"][0]["white"] == "5600 K"
+    assert level_card(setup(units=[blue])).units[0].white == "hue 220°, 80 % saturated"
+    assert level_card(setup()).units[0].white == "5600 K"
     assert bare().title

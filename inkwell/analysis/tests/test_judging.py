@@ -48,7 +48,7 @@ def test_layers_the_frame_has_are_those_that_are_judged(hand, setup):
         read_ratios(document, picture_of(document)),
         strict=True,
     ):
-        assert told["linear"] == pytest.approx(own["linear"], rel=0.01)
+        assert told["linear"] == pytest.approx(own.linear, rel=0.01)
 
 
 def test_a_walk_and_what_stops_it(hand, setup):

@@ -6,6 +6,7 @@ import csv
 import io
 import shutil
 import subprocess
+from dataclasses import replace
 
 import pytest
 
@@ -107,16 +108,9 @@ def test_the_page_is_read_by_another_program(tmp_path):
         "aim": [3.2, 4.0, 1.4],
         "size": [1.2, 1.2],
     }
-    made = {
-        **level_card(
-            load(
-                data(
-                    title="Keeper & pilot, 3⅓ under, ⅔ over", grip=[board], notes="Lamp hot.\nBags."
-                )
-            )
-        ),
-        "place": "Saltmarsh Signal / Gallery",
-    }
+    words = {"title": "Keeper & pilot, 3⅓ under, ⅔ over", "notes": "Lamp hot.\nBags."}
+    card = level_card(load(data(grip=[board], **words)))
+    made = replace(card, place="Saltmarsh Signal / Gallery")
     (tmp_path / "card.pdf").write_bytes(page(made))
     text = subprocess.run(
         ["pdftotext", "-layout", tmp_path / "card.pdf", "-"],
@@ -124,7 +118,7 @@ def test_the_page_is_read_by_another_program(tmp_path):
         text=True,
         check=True,
     ).stdout
-    level = f"{made['units'][0]['footcandles']:.1f} fc"
+    level = f"{made.units[0].footcandles:.1f} fc"
     for words in (
         "Keeper & pilot, 3 1/3 under, 2/3 over",
         "Saltmarsh Signal / Gallery",
@@ -143,7 +137,7 @@ def test_forty_units_run_over_pages_and_no_cell_is_a_formula(tmp_path):
         {**many["units"][k % 2], "id": f"u{k}", "name": f"=SUM({k})" if k == 0 else f"Unit {k}"}
         for k in range(40)
     ]
-    made = {**level_card(load(many)), "place": "p"}
+    made = replace(level_card(load(many)), place="p")
     (tmp_path / "card.pdf").write_bytes(page(made))
     text = subprocess.run(
         ["pdftotext", tmp_path / "card.pdf", "-"], capture_output=True, text=True, check=True
@@ -155,11 +149,8 @@ def test_forty_units_run_over_pages_and_no_cell_is_a_formula(tmp_path):
 
 def test_an_empty_stage_has_a_card():
     card = level_card(setup(units=[]))
-    assert card["units"] == [] and card["sentence"].startswith("No units")
-    assert (
-        page({**card, "place": ""}).startswith(b"%PDF")
-        and moved(data(), "units", 0, on=False)["units"][0]["on"] is False
-    )
+    assert card.units == () and card.sentence.startswith("No units")
+    assert page(card).startswith(b"%PDF")
 
 
 def test_the_card_tells_what_hangs_on_a_unit_whose_figures_it_has_and_what_the_sky_does():
@@ -190,10 +181,10 @@ def test_the_card_tells_what_hangs_on_a_unit_whose_figures_it_has_and_what_the_s
     )
     card = level_card(load(document))
     assert (
-        card["units"][0]["hung"].startswith("measured 800 lx at 2.5 m; Projection lens")
-        and card["units"][0]["hung"].count(";") == 2
+        card.units[0].hung.startswith("measured 800 lx at 2.5 m; Projection lens")
+        and card.units[0].hung.count(";") == 2
     )
-    assert card["units"][1]["hung"] == ""
-    assert card["sky"] == "Sky clear, 12000 lx, 7000 K; sun 120° from north, 15° up, 40000 lx"
+    assert card.units[1].hung == ""
+    assert card.sky == "Sky clear, 12000 lx, 7000 K; sun 120° from north, 15° up, 40000 lx"
     # Indoors without a window there is no sky to write down.
-    assert level_card(load(data()))["sky"] is None
+    assert level_card(load(data())).sky is None

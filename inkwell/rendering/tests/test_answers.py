@@ -15,6 +15,7 @@ from moth.document import bare
 from moth.errors import MothError
 from moth.tests.scenes import data
 from moth.tests.scenes import setup as scene
+from moth.wording import THIRDS
 
 
 def ranked(person, rank, number, **more):
@@ -80,8 +81,8 @@ def apart(tmp_path_factory):
 def test_an_engine_apart_answers_as_one_inside(apart):
     document = scene()
     inside = Engine()
-    here = inside.read("a", [], reading, document, None, "third").result(60)
-    there = apart.read("a", [], reading, document, None, "third").result(60)
+    here = inside.read("a", [], reading, document, None, THIRDS).result(60)
+    there = apart.read("a", [], reading, document, None, THIRDS).result(60)
     assert here == there
     mix = apart.look("a", "w", document, True).result(60)
     data = apart.layer(mix["layers"]["key"]["coarse"]).result(60)

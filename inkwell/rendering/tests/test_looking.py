@@ -17,6 +17,7 @@ from moth.metering import read_setup
 from moth.tests.scenes import data, moved
 from moth.tests.scenes import setup as small_scene
 from moth.transport import decode_layer, layer_key, sources
+from moth.wording import THIRDS
 
 
 def halves(response):
@@ -83,7 +84,7 @@ def test_what_the_frame_is_mixed_from_does_not_wait_for_the_meter(hand, setup, m
         assert (
             list(look) == ["look"]
             and look["look"]["readings"]["marks"]
-            and read == [("key", "third")]
+            and read == [("key", THIRDS)]
         )
         assert [line async for line in lines] == []
 

@@ -902,10 +902,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** ActingOut */
-        ActingOut: {
+        /**
+         * ActingArea
+         * @description A square about the mark, by the stops the level on a face is off the mark's.
+         */
+        ActingArea: {
             /** Areas */
-            areas: components["schemas"]["AreaOut"][];
+            areas: components["schemas"]["Area"][];
             /** Cells */
             cells: number;
             /** Corner */
@@ -937,8 +940,11 @@ export interface components {
              */
             step: "third" | "tenth";
         };
-        /** AnswerOut */
-        AnswerOut: {
+        /**
+         * Answer
+         * @description One way to take a difference in exposure, and what is left of it.
+         */
+        Answer: {
             /** Left */
             left: number;
             /** Value */
@@ -949,24 +955,27 @@ export interface components {
              */
             what: "stop" | "index" | "shutter" | "nd";
         };
-        /** AreaOut */
-        AreaOut: {
+        /**
+         * Area
+         * @description Floor connected with the mark that keeps within a part of a stop of it.
+         */
+        Area: {
             /** Area */
             area: number;
             /** Part */
             part: number;
         };
         /**
-         * AskedOut
-         * @description What the camera's settings ask for on the key side, and who can give it.
+         * Asked
+         * @description What the camera's settings ask for on a dome toward the key, and who can give it.
          */
-        AskedOut: {
+        Asked: {
             /** Footcandles */
             footcandles: number;
             /** Lux */
             lux: number;
             /** Units */
-            units: components["schemas"]["ReacherOut"][];
+            units: components["schemas"]["Reacher"][];
         };
         /**
          * Attachment
@@ -1003,8 +1012,11 @@ export interface components {
             /** Weight */
             weight: number;
         };
-        /** BandOut */
-        BandOut: {
+        /**
+         * Band
+         * @description From `low` stops on, up to the next band; without a colour the picture stays grey there.
+         */
+        Band: {
             /** Colour */
             colour: [
                 number,
@@ -1012,7 +1024,7 @@ export interface components {
                 number
             ] | null;
             /** Ink */
-            ink: [
+            ink?: [
                 number,
                 number,
                 number
@@ -1023,7 +1035,10 @@ export interface components {
             low: number;
             /** Name */
             name: string;
-            /** Pattern */
+            /**
+             * Pattern
+             * @default
+             */
             pattern: string;
         };
         /** Base */
@@ -1187,7 +1202,43 @@ export interface components {
              */
             white_balance: number;
         };
-        /** CardGrip */
+        /**
+         * CameraFigures
+         * @description What a camera's settings come to.
+         */
+        CameraFigures: {
+            /** Angle */
+            angle: number;
+            /** Bands */
+            bands: components["schemas"]["Band"][];
+            /** Curve */
+            curve: string;
+            /** Density */
+            density: number;
+            depth: components["schemas"]["DepthFigures"];
+            /** Flicker */
+            flicker: components["schemas"]["LampFlicker"][];
+            /** Fps */
+            fps: number[];
+            /** Grey */
+            grey: number;
+            /** Noise */
+            noise: number[];
+            /** Over */
+            over: number;
+            /** Source */
+            source: string;
+            /** Table */
+            table: number[];
+            /** Time */
+            time: number;
+            /** Under */
+            under: number;
+        };
+        /**
+         * CardGrip
+         * @description A cloth, board or flag.
+         */
         CardGrip: {
             /** Distance */
             distance: number;
@@ -1202,7 +1253,10 @@ export interface components {
             /** Size */
             size: string;
         };
-        /** CardMark */
+        /**
+         * CardMark
+         * @description What the meter reads at a mark.
+         */
         CardMark: {
             /** Against Words */
             against_words: string;
@@ -1215,28 +1269,10 @@ export interface components {
             /** Stop Words */
             stop_words: string;
         };
-        /** CardOut */
-        CardOut: {
-            /** Camera */
-            camera: string[];
-            /** Grip */
-            grip: components["schemas"]["CardGrip"][];
-            /** Marks */
-            marks: components["schemas"]["CardMark"][];
-            /** Notes */
-            notes: string;
-            /** Place */
-            place: string;
-            /** Sentence */
-            sentence: string;
-            /** Sky */
-            sky: string | null;
-            /** Title */
-            title: string;
-            /** Units */
-            units: components["schemas"]["CardUnit"][];
-        };
-        /** CardUnit */
+        /**
+         * CardUnit
+         * @description A unit by :data:`FIELDS`, which give the units of measure.
+         */
         CardUnit: {
             /** Angle */
             angle: number;
@@ -1280,7 +1316,7 @@ export interface components {
         /** ComparedOut */
         ComparedOut: {
             /** Rows */
-            rows: components["schemas"]["DifferenceOut"][];
+            rows: components["schemas"]["Difference"][];
             /** Title */
             title: string;
         };
@@ -1332,8 +1368,11 @@ export interface components {
                 number
             ][];
         };
-        /** CostOut */
-        CostOut: {
+        /**
+         * Cost
+         * @description Of going the long way: against the same lamp aimed straight at the face over that way.
+         */
+        Cost: {
             /** Path */
             path: number;
             /** Stops */
@@ -1341,11 +1380,11 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** CoverageOut */
-        CoverageOut: {
+        /** Coverage */
+        Coverage: {
             /** Falloff */
             falloff: number | null;
-            widths: components["schemas"]["WidthsOut"];
+            widths: components["schemas"]["Widths"];
         };
         /** Credentials */
         Credentials: {
@@ -1361,8 +1400,11 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** DepthOut */
-        DepthOut: {
+        /**
+         * DepthFigures
+         * @description What a lens holds sharp [m]; `far` is None where that has no end.
+         */
+        DepthFigures: {
             /** Far */
             far: number | null;
             /** Focus */
@@ -1372,15 +1414,18 @@ export interface components {
             /** Near */
             near: number;
         };
-        /** DifferenceOut */
-        DifferenceOut: {
+        /**
+         * Difference
+         * @description One thing that is not as in the reference.
+         */
+        Difference: {
             /**
              * Kind
              * @enum {string}
              */
             kind: "level" | "ratio" | "camera" | "unit" | "grip" | "place";
             /** Stops */
-            stops: number | null;
+            stops?: number | null;
             /** What */
             what: string;
             /** Words */
@@ -1388,7 +1433,7 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description A draft to be read; without a document, the stored one. `step` is how fine stops are said.
+         * @description A draft to be read; without a document, the stored one.
          */
         DraftIn: {
             document?: components["schemas"]["Setup"] | null;
@@ -1481,36 +1526,6 @@ export interface components {
             /** Distance */
             distance: number;
         };
-        /** FiguresOut */
-        FiguresOut: {
-            /** Angle */
-            angle: number;
-            /** Bands */
-            bands: components["schemas"]["BandOut"][];
-            /** Curve */
-            curve: string;
-            /** Density */
-            density: number;
-            depth: components["schemas"]["DepthOut"];
-            /** Flicker */
-            flicker: components["schemas"]["FlickerOut"][];
-            /** Fps */
-            fps: number[];
-            /** Grey */
-            grey: number;
-            /** Noise */
-            noise: number[];
-            /** Over */
-            over: number;
-            /** Source */
-            source: string;
-            /** Table */
-            table: number[];
-            /** Time */
-            time: number;
-            /** Under */
-            under: number;
-        };
         /**
          * Fixed
          * @description Something whose light cannot be dimmed: the id of a unit, "window:" and the id of an opening,
@@ -1525,8 +1540,11 @@ export interface components {
             /** Thing */
             thing: string;
         };
-        /** FixedOut */
-        FixedOut: {
+        /**
+         * FixedReading
+         * @description Something that cannot be dimmed: where it sits, and what that asks of the rest.
+         */
+        FixedReading: {
             /** Key Footcandles */
             key_footcandles: number | null;
             /** Key Lux */
@@ -1542,28 +1560,13 @@ export interface components {
             /** Thing */
             thing: string;
             /** Units */
-            units: components["schemas"]["ReacherOut"][];
+            units: components["schemas"]["Reacher"][];
             /** Wanted */
             wanted: number;
             /** Ways */
-            ways: components["schemas"]["AnswerOut"][];
+            ways: components["schemas"]["Answer"][];
             /** Words */
             words: string;
-        };
-        /** FlickerOut */
-        FlickerOut: {
-            /** Change */
-            change: number;
-            /** Lamp */
-            lamp: string;
-            /** Mains */
-            mains: number;
-            /** Nearest */
-            nearest: number | null;
-            /** Nearest Angle */
-            nearest_angle: number | null;
-            /** Safe */
-            safe: boolean;
         };
         /**
          * Furniture
@@ -1729,10 +1732,13 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** InspectOut */
-        InspectOut: {
-            cost: components["schemas"]["CostOut"] | null;
-            coverage: components["schemas"]["CoverageOut"];
+        /**
+         * Inspection
+         * @description What is to be known of one unit's light.
+         */
+        Inspection: {
+            cost: components["schemas"]["Cost"] | null;
+            coverage: components["schemas"]["Coverage"];
             /** Faults */
             faults: string[];
             /** Footcandles */
@@ -1745,16 +1751,16 @@ export interface components {
             lux: number;
             /** Origin */
             origin: string;
-            shadow: components["schemas"]["ShadowOut"];
-            size: components["schemas"]["SizeOut"];
-            spill: components["schemas"]["SpillOut"] | null;
+            shadow: components["schemas"]["Shadow"];
+            size: components["schemas"]["Size"];
+            spill: components["schemas"]["Spill"] | null;
             /** Stages */
-            stages: components["schemas"]["StageOut"][];
+            stages: components["schemas"]["Stage"][];
             /** Stop Words */
             stop_words: string;
             /** Ways */
-            ways: components["schemas"]["WayOut"][];
-            white: components["schemas"]["WhiteOut"];
+            ways: components["schemas"]["Share"][];
+            white: components["schemas"]["White"];
         };
         /** InvitationOut */
         InvitationOut: {
@@ -1803,21 +1809,42 @@ export interface components {
             /** Username */
             username: string;
         };
-        /** JudgedOut */
-        JudgedOut: {
-            asked: components["schemas"]["AskedOut"];
+        /**
+         * Judged
+         * @description The picture read by its parts.
+         */
+        Judged: {
+            asked: components["schemas"]["Asked"];
             /** Can Be Fixed */
-            can_be_fixed: components["schemas"]["ThingOut"][];
+            can_be_fixed: components["schemas"]["Thing"][];
             /** Fixed */
-            fixed: components["schemas"]["FixedOut"][];
+            fixed: components["schemas"]["FixedReading"][];
             /** Headroom */
             headroom: number;
             /** Order */
-            order: components["schemas"]["StepOut"][];
+            order: components["schemas"]["StepReading"][];
             /** Ratios */
-            ratios: components["schemas"]["ThreeWaysOut"][];
+            ratios: components["schemas"]["PairRatio"][];
             /** Targets */
-            targets: components["schemas"]["TargetOut"][];
+            targets: components["schemas"]["TargetReading"][];
+        };
+        /**
+         * LampFlicker
+         * @description What one kind of lamp on the mains does at the camera's shutter.
+         */
+        LampFlicker: {
+            /** Change */
+            change: number;
+            /** Lamp */
+            lamp: string;
+            /** Mains */
+            mains: number;
+            /** Nearest */
+            nearest: number | null;
+            /** Nearest Angle */
+            nearest_angle: number | null;
+            /** Safe */
+            safe: boolean;
         };
         /** LayerKeys */
         LayerKeys: {
@@ -1825,6 +1852,33 @@ export interface components {
             coarse: string;
             /** Full */
             full: string;
+        };
+        /**
+         * LevelCard
+         * @description Everything that puts a set-up back.
+         */
+        LevelCard: {
+            /** Camera */
+            camera: string[];
+            /** Grip */
+            grip: components["schemas"]["CardGrip"][];
+            /** Marks */
+            marks: components["schemas"]["CardMark"][];
+            /** Notes */
+            notes: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Sentence */
+            sentence: string;
+            /** Sky */
+            sky: string | null;
+            /** Title */
+            title: string;
+            /** Units */
+            units: components["schemas"]["CardUnit"][];
         };
         /**
          * LevelIn
@@ -1842,6 +1896,38 @@ export interface components {
             step: "third" | "tenth";
             /** Unit */
             unit: string;
+        };
+        /**
+         * LevelMap
+         * @description Levels at the middles of the cells of a plane.
+         */
+        LevelMap: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** Columns */
+            columns: number;
+            /** Corner */
+            corner: [
+                number,
+                number,
+                number
+            ];
+            /** Lux */
+            lux: number[];
+            /** Plane */
+            plane: string;
+            /** Rows */
+            rows: number;
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
         };
         /** LevelledOut */
         LevelledOut: {
@@ -1875,6 +1961,29 @@ export interface components {
             under: number;
         };
         /**
+         * Look
+         * @description What the meter reads, and where its marks and the face show in the frame.
+         */
+        Look: {
+            /** Anchor */
+            anchor: [
+                number,
+                number,
+                number
+            ];
+            face: components["schemas"]["FacePlaces"];
+            /** Half Width */
+            half_width: number;
+            /** Pins */
+            pins: {
+                [key: string]: [
+                    number,
+                    number
+                ] | null;
+            };
+            readings: components["schemas"]["Readings"];
+        };
+        /**
          * LookIn
          * @description A draft to look at; without a document, the stored one.
          */
@@ -1904,30 +2013,10 @@ export interface components {
          * @description A line of the answer: one of these.
          */
         LookLine: {
-            look?: components["schemas"]["LookOut"] | null;
+            look?: components["schemas"]["Look"] | null;
             mix?: components["schemas"]["MixOut"] | null;
             problem?: components["schemas"]["ProblemOut"] | null;
             wait?: components["schemas"]["WaitOut"] | null;
-        };
-        /** LookOut */
-        LookOut: {
-            /** Anchor */
-            anchor: [
-                number,
-                number,
-                number
-            ];
-            face: components["schemas"]["FacePlaces"];
-            /** Half Width */
-            half_width: number;
-            /** Pins */
-            pins: {
-                [key: string]: [
-                    number,
-                    number
-                ] | null;
-            };
-            readings: components["schemas"]["Readings"];
         };
         /** MapIn */
         MapIn: {
@@ -1939,35 +2028,6 @@ export interface components {
              * @enum {string}
              */
             plane: "floor" | "face" | "north" | "south" | "east" | "west";
-        };
-        /** MapOut */
-        MapOut: {
-            /** Along */
-            along: [
-                number,
-                number,
-                number
-            ];
-            /** Columns */
-            columns: number;
-            /** Corner */
-            corner: [
-                number,
-                number,
-                number
-            ];
-            /** Lux */
-            lux: number[];
-            /** Plane */
-            plane: string;
-            /** Rows */
-            rows: number;
-            /** Up */
-            up: [
-                number,
-                number,
-                number
-            ];
         };
         /**
          * Mark
@@ -1997,8 +2057,11 @@ export interface components {
              */
             receiver: "dome" | "disc";
         };
-        /** MarkOut */
-        MarkOut: {
+        /**
+         * MarkReading
+         * @description What the meter says at one mark.
+         */
+        MarkReading: {
             /** Against Camera */
             against_camera: number | null;
             /** Against Words */
@@ -2285,6 +2348,30 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["Step"][];
         };
+        /**
+         * PairRatio
+         * @description The key side against one other thing.
+         */
+        PairRatio: {
+            /** Key */
+            key: string;
+            /** Linear */
+            linear: number | null;
+            /** Meter */
+            meter: number | null;
+            /** Name */
+            name: string;
+            /** Read */
+            read: number | null;
+            /** Stops */
+            stops: number | null;
+            /** Why */
+            why: string;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
         /** PasswordChange */
         PasswordChange: {
             /** New */
@@ -2301,6 +2388,28 @@ export interface components {
             before?: number | null;
             /** Scene */
             scene: number;
+        };
+        /**
+         * PlaceOnPath
+         * @description The light at one place of a walk.
+         */
+        PlaceOnPath: {
+            /** Distance */
+            distance: number;
+            /** Footcandles */
+            footcandles: number;
+            /** Lux */
+            lux: number;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /** Stops */
+            stops: number;
+            /** Words */
+            words: string;
         };
         /** PlanOut */
         PlanOut: {
@@ -2362,6 +2471,20 @@ export interface components {
             profile: components["schemas"]["Profile"];
         };
         /**
+         * Ratio
+         * @description Key to fill in one school.
+         */
+        Ratio: {
+            /** Ratio */
+            ratio: number | null;
+            /** School */
+            school: string;
+            /** Stops */
+            stops: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * RatioIn
          * @description A draft in which one unit is to bring a ratio about.
          */
@@ -2384,25 +2507,20 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** RatioOut */
-        RatioOut: {
-            /** Ratio */
-            ratio: number | null;
-            /** School */
-            school: string;
-            /** Stops */
-            stops: number | null;
-            /** Words */
-            words: string;
+        /**
+         * Ratios
+         * @description Key to fill in every school.
+         */
+        Ratios: {
+            cheeks: components["schemas"]["Ratio"];
+            combined: components["schemas"]["Ratio"];
+            single: components["schemas"]["Ratio"];
         };
-        /** RatiosOut */
-        RatiosOut: {
-            cheeks: components["schemas"]["RatioOut"];
-            combined: components["schemas"]["RatioOut"];
-            single: components["schemas"]["RatioOut"];
-        };
-        /** ReacherOut */
-        ReacherOut: {
+        /**
+         * Reacher
+         * @description A unit that can bring a level, or how far it gets.
+         */
+        Reacher: {
             /** Dimmer */
             dimmer: number | null;
             /** Id */
@@ -2412,15 +2530,18 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** Readings */
+        /**
+         * Readings
+         * @description Everything the meter says of a set-up.
+         */
         Readings: {
             /** Camera */
             camera: string;
             /** Key */
             key: string | null;
             /** Marks */
-            marks: components["schemas"]["MarkOut"][];
-            ratios: components["schemas"]["RatiosOut"];
+            marks: components["schemas"]["MarkReading"][];
+            ratios: components["schemas"]["Ratios"];
             /** Sentence */
             sentence: string;
             /** Units */
@@ -2579,8 +2700,11 @@ export interface components {
             /** Before */
             before?: number | null;
         };
-        /** SchoolOut */
-        SchoolOut: {
+        /**
+         * SchoolReading
+         * @description One way of holding the meter, and what comes of it if its reading is set.
+         */
+        SchoolReading: {
             /** Against */
             against: number | null;
             /** Against Words */
@@ -2606,7 +2730,7 @@ export interface components {
             /** Title */
             title: string;
             /** Ways */
-            ways: components["schemas"]["AnswerOut"][];
+            ways: components["schemas"]["Answer"][];
         };
         /** Session */
         Session: {
@@ -2804,8 +2928,11 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** ShadowOut */
-        ShadowOut: {
+        /**
+         * Shadow
+         * @description Edges of the shadows it casts, and how far it reaches round.
+         */
+        Shadow: {
             /** Backdrop */
             backdrop: number | null;
             /** Cheek */
@@ -2814,6 +2941,16 @@ export interface components {
             to_backdrop: number | null;
             /** Wrap */
             wrap: number;
+        };
+        /**
+         * Share
+         * @description A part of a unit's light on the face, by the way it takes.
+         */
+        Share: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
         };
         /**
          * Shutter
@@ -2825,8 +2962,11 @@ export interface components {
             /** Time */
             time?: number | null;
         };
-        /** SizeOut */
-        SizeOut: {
+        /**
+         * Size
+         * @description How large a source is to the face.
+         */
+        Size: {
             /** Degrees */
             degrees: number;
             /** Distance */
@@ -2876,15 +3016,21 @@ export interface components {
             /** Ratio */
             ratio: number;
         };
-        /** SpillOut */
-        SpillOut: {
+        /**
+         * Spill
+         * @description What the backdrop gets of it, against the face.
+         */
+        Spill: {
             /** Stops */
             stops: number;
             /** Words */
             words: string;
         };
-        /** StageOut */
-        StageOut: {
+        /**
+         * Stage
+         * @description Level at one place on the light's way, and what came off it since the one before.
+         */
+        Stage: {
             /** Kind */
             kind: string;
             /** Lux */
@@ -2920,8 +3066,11 @@ export interface components {
              */
             state: "open" | "done" | "skipped";
         };
-        /** StepOut */
-        StepOut: {
+        /**
+         * StepReading
+         * @description A step of the work, and whether the light is there yet.
+         */
+        StepReading: {
             /** Dimmer */
             dimmer: number | null;
             /** Key */
@@ -3028,8 +3177,11 @@ export interface components {
              */
             within: number;
         };
-        /** TargetOut */
-        TargetOut: {
+        /**
+         * TargetReading
+         * @description Where a part of the picture sits, against where it should.
+         */
+        TargetReading: {
             /** Code */
             code: number;
             /** Dimmer */
@@ -3053,33 +3205,15 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** ThingOut */
-        ThingOut: {
+        /**
+         * Thing
+         * @description Something of a set-up by its id, and what it is called.
+         */
+        Thing: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-        };
-        /** ThreeWaysOut */
-        ThreeWaysOut: {
-            /** Key */
-            key: string;
-            /** Linear */
-            linear: number | null;
-            /** Meter */
-            meter: number | null;
-            /** Name */
-            name: string;
-            /** Read */
-            read: number | null;
-            /** Stops */
-            stops: number | null;
-            /** Why */
-            why: string;
-            /** Words */
-            words: {
-                [key: string]: string;
-            };
         };
         /** Titled */
         Titled: {
@@ -3162,7 +3296,10 @@ export interface components {
              */
             saturation: number;
         };
-        /** UnitReading */
+        /**
+         * UnitReading
+         * @description Where a unit stands, and what it alone gives to a dome held to the head toward it.
+         */
         UnitReading: {
             /** Angle */
             angle: number;
@@ -3221,47 +3358,27 @@ export interface components {
              */
             step: "third" | "tenth";
         };
-        /** WalkOut */
-        WalkOut: {
-            acting: components["schemas"]["ActingOut"];
+        /**
+         * Walked
+         * @description The stop along a walk from the mark, and the area in which it keeps.
+         */
+        Walked: {
+            acting: components["schemas"]["ActingArea"];
             /** Path */
-            path: components["schemas"]["WalkedOut"][];
+            path: components["schemas"]["PlaceOnPath"][];
         };
-        /** WalkedOut */
-        WalkedOut: {
-            /** Distance */
-            distance: number;
-            /** Footcandles */
-            footcandles: number;
-            /** Lux */
-            lux: number;
-            /** Position */
-            position: [
-                number,
-                number,
-                number
-            ];
-            /** Stops */
-            stops: number;
-            /** Words */
-            words: string;
-        };
-        /** WayOut */
-        WayOut: {
-            /** Name */
-            name: string;
-            /** Share */
-            share: number;
-        };
-        /** WhiteOut */
-        WhiteOut: {
+        /** White */
+        White: {
             /** Green */
             green: number;
             /** Kelvin */
             kelvin: number;
         };
-        /** WidthsOut */
-        WidthsOut: {
+        /**
+         * Widths
+         * @description Widths across the subject's place within which the level keeps [m].
+         */
+        Widths: {
             /** Half */
             half: number;
             /** One */
@@ -3297,7 +3414,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FiguresOut"];
+                    "application/json": components["schemas"]["CameraFigures"];
                 };
             };
         };
@@ -3970,7 +4087,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CardOut"];
+                    "application/json": components["schemas"]["LevelCard"];
                 };
             };
         };
@@ -4091,7 +4208,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["InspectOut"];
+                    "application/json": components["schemas"]["Inspection"];
                 };
             };
         };
@@ -4117,7 +4234,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedOut"];
+                    "application/json": components["schemas"]["Judged"];
                 };
             };
         };
@@ -4244,7 +4361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MapOut"];
+                    "application/json": components["schemas"]["LevelMap"];
                 };
             };
         };
@@ -4447,7 +4564,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolOut"][];
+                    "application/json": components["schemas"]["SchoolReading"][];
                 };
             };
         };
@@ -4572,7 +4689,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WalkOut"];
+                    "application/json": components["schemas"]["Walked"];
                 };
             };
         };

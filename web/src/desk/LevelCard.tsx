@@ -20,7 +20,7 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
     queryKey: ["card", id, version, step],
     enabled: open,
     queryFn: () =>
-      got<Schemas["CardOut"]>(
+      got<Schemas["LevelCard"]>(
         api.GET("/api/setups/{pk}/card", { params: { path: { pk: id }, query: { step } } }),
       ),
   });

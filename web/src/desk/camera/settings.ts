@@ -1,7 +1,7 @@
 /** Ways to take an exposure difference, as the server answers them. */
 import type { Camera, Schemas } from "../../app/api";
 
-export type Way = Schemas["AnswerOut"];
+export type Way = Schemas["Answer"];
 
 const FULL = [
   "0.5",

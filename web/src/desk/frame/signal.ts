@@ -5,7 +5,7 @@
 import type { Schemas } from "../../app/api";
 
 export type Octaves = readonly [lowest: number, highest: number, steps: number];
-export type Band = Schemas["BandOut"];
+export type Band = Schemas["Band"];
 export type Linear = { linear: Float32Array; width: number; height: number };
 
 const LUMA = [0.2126, 0.7152, 0.0722] as const;

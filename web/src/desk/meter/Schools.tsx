@@ -8,7 +8,7 @@ import { settingOf, settingWords } from "../camera/settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
 import { report } from "../session/line";
 
-type School = Schemas["SchoolOut"];
+type School = Schemas["SchoolReading"];
 type What = School["ways"][number]["what"];
 
 const WHATS = [
