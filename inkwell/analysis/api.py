@@ -27,10 +27,10 @@ from .constants import constants
 from .schemas import (
     AgainstIn,
     CalibrateIn,
+    CameraIn,
     ComparedOut,
     Constants,
     DraftIn,
-    FiguresIn,
     InspectIn,
     LevelIn,
     LevelledOut,
@@ -65,10 +65,10 @@ def read_constants(request):
     return constants()
 
 
-@router.post("/camera/figures", response=questions.CameraFigures)
-def figures(request, data: FiguresIn):
+@router.post("/camera/facts", response=questions.CameraFacts)
+def camera_facts(request, data: CameraIn):
     """What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be."""
-    return questions.camera_figures(data.camera, data.distance)
+    return questions.camera_facts(data.camera, data.distance)
 
 
 @router.post("/setups/{int:pk}/lens", response={200: Any})

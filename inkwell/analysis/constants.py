@@ -37,7 +37,7 @@ def constants():
             "colour",
             "battery",
             "distance",
-            "figures",
+            "source",
         )
         heads.append(
             {

@@ -82,7 +82,7 @@ class Walked:
 
 
 @dataclass(frozen=True)
-class DepthFigures:
+class DepthFacts:
     """What a lens holds sharp [m]; `far` is None where that has no end."""
 
     focus: float
@@ -107,7 +107,7 @@ class LampFlicker:
 
 
 @dataclass(frozen=True)
-class CameraFigures:
+class CameraFacts:
     """What a camera's settings come to."""
 
     curve: str
@@ -120,7 +120,7 @@ class CameraFigures:
     noise: list[float]
     """Standard deviation of the linear signal in a pixel of the picture, by the same octaves."""
     bands: list[Band]
-    depth: DepthFigures
+    depth: DepthFacts
     time: float
     angle: float
     density: float
@@ -190,7 +190,7 @@ def blur_widths(document):
     return np.minimum(widths, 200).astype("<f2").tobytes()
 
 
-def camera_figures(camera, distance):
+def camera_facts(camera, distance):
     """What a camera's settings come to: its curve, noise, bands, depth, shutter, flicker."""
     curve = curve_of(camera)
     depth = depth_of_field(camera, _focus(camera, distance))
@@ -209,7 +209,7 @@ def camera_figures(camera, distance):
                     nearest_angle=found.nearest and equivalent_angle(found.nearest, camera.fps),
                 )
             )
-    return CameraFigures(
+    return CameraFacts(
         curve=curve.name,
         source=curve.source,
         grey=curve.grey,
@@ -218,7 +218,7 @@ def camera_figures(camera, distance):
         table=np.round(65535 * octave_table(curve.encode)).astype(int).tolist(),
         noise=[float(f"{v:.3g}") for v in octave_table(lambda x: noise(camera, x)) / BINNED],
         bands=bands_of(camera),
-        depth=DepthFigures(
+        depth=DepthFacts(
             focus=depth.focus,
             near=depth.near,
             far=None if math.isinf(depth.far) else depth.far,

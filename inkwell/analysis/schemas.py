@@ -102,7 +102,7 @@ class MatchedOut(Schema):
     words: str
 
 
-class FiguresIn(Schema):
+class CameraIn(Schema):
     """A camera, and how far its lens is from the subject's eyes [m]."""
 
     camera: Camera
@@ -128,7 +128,7 @@ class HeadOut(Schema):
     noise: str
     distance: float
     price: str
-    figures: str
+    source: str
 
 
 class SettingOut(Schema):

@@ -374,12 +374,12 @@ def _ratios(ready, only):
     # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
     filled = (state * sides.is_fill).any()
     lone = "the fill gives it nothing" if filled else "no unit or board is the fill"
-    told = {}
+    found = {}
     for school, name in SCHOOLS_OF_RATIO.items():
         over, under = sides.ratio(school, state)
         fill = lone if school == "single" else "no light on the fill side"
-        told[school] = _ratio(name, over, under, fill)
-    return Ratios(**told)
+        found[school] = _ratio(name, over, under, fill)
+    return Ratios(**found)
 
 
 def _units(setup, camera, world, found, say):

@@ -49,7 +49,8 @@ class Head:
     """Index into PRICE."""
     dial: float = 1.0
     """Exponent from the dimmer's dial to light: 1 linear, 2 square law."""
-    figures: str = "typical"
+    source: str = "typical"
+    """Where its figures come from."""
 
     @cached_property
     def distribution(self) -> Distribution:

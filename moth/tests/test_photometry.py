@@ -149,7 +149,7 @@ def test_the_catalogue_is_plausible():
             and head.noise in (0, 1, 2)
             and 0 <= head.price < 4
         )
-        assert head.figures == "typical" and head.caution
+        assert head.source == "typical" and head.caution
 
 
 GOOD = ies(*SHAPES["round, 1995"])

@@ -57,9 +57,9 @@ def _links(keyed):
             for leg, (owner, patch, weight) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):
-                told = weight / count if leg else weight
+                share = weight / count if leg else weight
                 for column, found in zip(
-                    past if leg else seen, (some[owner], patch, told), strict=True
+                    past if leg else seen, (some[owner], patch, share), strict=True
                 ):
                     column.append(found)
     rows, columns, weights = (np.concatenate(k) for k in seen)

@@ -398,8 +398,8 @@ def _beams_over(world, cells, patches, shots):
         )
         out += np.bincount(at * PARTS**2 + i * PARTS + j, shot.flux[mine], n * PARTS**2)
         count += np.bincount(at, minlength=n)
-    told = out.reshape(n, -1)
-    return told / np.maximum(told.sum(1, keepdims=True), 1e-12), count
+    inside = out.reshape(n, -1)
+    return inside / np.maximum(inside.sum(1, keepdims=True), 1e-12), count
 
 
 def _box(world, patch, cells, at):

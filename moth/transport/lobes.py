@@ -187,8 +187,8 @@ def _arrival(world, patches, found, reach):
             ]
             i, j = (np.clip((k % 1.0) * PARTS, 0, PARTS - 1).astype(int) for k in place)
             bins = np.arange(len(mine))[:, None] * PARTS**2 + i * PARTS + j
-            told = np.bincount(bins.ravel(), share[mine].ravel(), len(mine) * PARTS**2)
-            parts = told.reshape(-1, PARTS, PARTS)
+            inside = np.bincount(bins.ravel(), share[mine].ravel(), len(mine) * PARTS**2)
+            parts = inside.reshape(-1, PARTS, PARTS)
             # How many parts are as good as lit, each way: 1 / sum of squares, from 1 to all.
             lit = [1 / np.maximum((parts.sum(k) ** 2).sum(1), 1e-9) / PARTS for k in (1, 2)]
             flux = strength[mine].sum(1)

@@ -21,7 +21,7 @@ CAMERA = {"id": "a", "name": "A", "position": [3, 5.5, 1.25], "aim": [3, 3, 1.2]
 def test_a_cameras_figures(hand):
     found = hand.call(
         "POST",
-        "/api/camera/figures",
+        "/api/camera/facts",
         {"camera": {**CAMERA, "curve": "hlg", "fps": 24}, "distance": 2.5},
     ).json()
     assert (
@@ -50,7 +50,7 @@ def test_a_cameras_figures(hand):
 )
 def test_a_camera_that_cannot_be(hand, camera, said):
     response = hand.call(
-        "POST", "/api/camera/figures", {"camera": {**CAMERA, **camera}, "distance": 2.5}
+        "POST", "/api/camera/facts", {"camera": {**CAMERA, **camera}, "distance": 2.5}
     )
     assert response.status_code == 422 and said in response.json()["detail"]
 

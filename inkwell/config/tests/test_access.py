@@ -70,7 +70,7 @@ PERSONAL = {
     ("POST", "/api/productions"),
     ("GET", "/api/constants"),
     ("POST", "/api/materials/calibrate"),
-    ("POST", "/api/camera/figures"),
+    ("POST", "/api/camera/facts"),
     ("POST", "/api/session/password"),
     ("DELETE", "/api/session"),
 }

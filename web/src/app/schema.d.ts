@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/camera/figures": {
+    "/api/camera/facts": {
         parameters: {
             query?: never;
             header?: never;
@@ -14,10 +14,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Figures
+         * Camera Facts
          * @description What a camera's settings come to; nothing is stored. 422 for a log curve that cannot be.
          */
-        post: operations["inkwell_analysis_api_figures"];
+        post: operations["inkwell_analysis_api_camera_facts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1203,10 +1203,10 @@ export interface components {
             white_balance: number;
         };
         /**
-         * CameraFigures
+         * CameraFacts
          * @description What a camera's settings come to.
          */
-        CameraFigures: {
+        CameraFacts: {
             /** Angle */
             angle: number;
             /** Bands */
@@ -1215,7 +1215,7 @@ export interface components {
             curve: string;
             /** Density */
             density: number;
-            depth: components["schemas"]["DepthFigures"];
+            depth: components["schemas"]["DepthFacts"];
             /** Flicker */
             flicker: components["schemas"]["LampFlicker"][];
             /** Fps */
@@ -1234,6 +1234,15 @@ export interface components {
             time: number;
             /** Under */
             under: number;
+        };
+        /**
+         * CameraIn
+         * @description A camera, and how far its lens is from the subject's eyes [m].
+         */
+        CameraIn: {
+            camera: components["schemas"]["Camera"];
+            /** Distance */
+            distance: number;
         };
         /**
          * CardGrip
@@ -1401,10 +1410,10 @@ export interface components {
             title: string;
         };
         /**
-         * DepthFigures
+         * DepthFacts
          * @description What a lens holds sharp [m]; `far` is None where that has no end.
          */
-        DepthFigures: {
+        DepthFacts: {
             /** Far */
             far: number | null;
             /** Focus */
@@ -1516,15 +1525,6 @@ export interface components {
              * @default false
              */
             spectacles: boolean;
-        };
-        /**
-         * FiguresIn
-         * @description A camera, and how far its lens is from the subject's eyes [m].
-         */
-        FiguresIn: {
-            camera: components["schemas"]["Camera"];
-            /** Distance */
-            distance: number;
         };
         /**
          * Fixed
@@ -1689,8 +1689,6 @@ export interface components {
             distance: number;
             /** Field */
             field: number;
-            /** Figures */
-            figures: string;
             /** Group */
             group: string;
             /** Key */
@@ -1712,6 +1710,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Source */
+            source: string;
             /** Watts */
             watts: number;
             /** Weight */
@@ -3395,7 +3395,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    inkwell_analysis_api_figures: {
+    inkwell_analysis_api_camera_facts: {
         parameters: {
             query?: never;
             header?: never;
@@ -3404,7 +3404,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FiguresIn"];
+                "application/json": components["schemas"]["CameraIn"];
             };
         };
         responses: {
@@ -3414,7 +3414,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CameraFigures"];
+                    "application/json": components["schemas"]["CameraFacts"];
                 };
             };
         };

@@ -4,7 +4,7 @@ import {
   api,
   fetchLook,
   got,
-  type Figures,
+  type CameraFacts,
   type Inspection,
   type Judged,
   type LevelMap,
@@ -133,8 +133,8 @@ async function figure() {
   if (key === figured) return;
   figured = key;
   try {
-    const figures = await got<Figures>(api.POST("/api/camera/figures", { body }));
-    if (figured === key) setDesk({ figures });
+    const cameraFacts = await got<CameraFacts>(api.POST("/api/camera/facts", { body }));
+    if (figured === key) setDesk({ cameraFacts });
   } catch (error) {
     const { status, message, path } = error as Problem;
     if (figured === key) figured = "";
@@ -182,16 +182,16 @@ export function useLooking() {
     // Once the hand has rested a moment.
     if (!rendering) inspectAgain = setTimeout(() => void more(), 450);
   }, [draft, solo, step, id, down, chosen, plane, rendering, judge]);
-  const { camera, anchor, figures } = useDesk(
+  const { camera, anchor, cameraFacts } = useDesk(
     useShallow((d) => ({
       camera: d.draft?.cameras[0],
       anchor: d.look?.anchor,
-      figures: d.figures,
+      cameraFacts: d.cameraFacts,
     })),
   );
   useEffect(() => {
-    if (!figures) figured = "";
+    if (!cameraFacts) figured = "";
     if (!down && anchor) void figure();
-  }, [camera, anchor, figures, down]);
+  }, [camera, anchor, cameraFacts, down]);
   useEffect(() => dropMore, []);
 }

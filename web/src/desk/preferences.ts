@@ -54,7 +54,7 @@ export function useLength() {
   };
 }
 
-const figures = (value: number) =>
+const digits = (value: number) =>
   value < 0.005
     ? "0"
     : value >= 1000
@@ -71,7 +71,7 @@ export function useLight() {
   return {
     unit,
     text: (lux: number, footcandles: number) =>
-      `${figures(unit === "fc" ? footcandles : lux)} ${unit}`,
+      `${digits(unit === "fc" ? footcandles : lux)} ${unit}`,
   };
 }
 

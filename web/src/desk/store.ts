@@ -4,7 +4,7 @@ import type {
   Camera,
   Document,
   Figure,
-  Figures,
+  CameraFacts,
   Grip,
   Inspection,
   Judged,
@@ -55,7 +55,7 @@ export type Desk = {
   plane: Plane;
   map: LevelMap | null;
   /** What the camera's settings come to: its curve, noise, bands, depth. */
-  figures: Figures | null;
+  cameraFacts: CameraFacts | null;
   /** Places of the frame the spot meter looks at, 0..1 each way. */
   spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
@@ -94,7 +94,7 @@ export const useDesk = create<Desk>(() => ({
   rendering: false,
   plane: "none",
   map: null,
-  figures: null,
+  cameraFacts: null,
   spots: { A: null, B: null },
   panel: "unit",
   meter: "ways",
@@ -140,7 +140,7 @@ export function adopt(record: SetupRecord) {
           judged: null,
           walked: null,
           preview: null,
-          figures: null,
+          cameraFacts: null,
           spots: { A: null, B: null },
         }),
   });

@@ -39,7 +39,7 @@ export function NumberField({
     setTyped(null);
     if (number !== null && typed !== shown) onChange(clamp(number));
   }
-  function key(event: KeyboardEvent) {
+  function pressed(event: KeyboardEvent) {
     if (event.key === "Enter") take();
     if (event.key === "Escape") setTyped(null);
     const way = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
@@ -64,7 +64,7 @@ export function NumberField({
           value={typed ?? shown}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={take}
-          onKeyDown={key}
+          onKeyDown={pressed}
           onFocus={(e) => e.target.select()}
         />
         <span className="shrink-0 text-xs text-quiet">{unit}</span>

@@ -56,7 +56,7 @@ export function Slider({
     onChange(clamp(typed(number)));
     onDone?.();
   }
-  function key(event: KeyboardEvent) {
+  function pressed(event: KeyboardEvent) {
     if (disabled || event.target !== bar.current) return;
     if (event.key === "Enter" || /^[\d.−-]$/.test(event.key)) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -100,7 +100,7 @@ export function Slider({
         if (e.currentTarget.hasPointerCapture(e.pointerId)) follow(e);
       }}
       onLostPointerCapture={() => onDone?.()}
-      onKeyDown={key}
+      onKeyDown={pressed}
       onDoubleClick={() => !disabled && setTyping("")}
     >
       {!track && (

@@ -36,7 +36,7 @@ type Set = (change: Partial<Camera>, words: string) => void;
 
 export function CameraPanel({ fullStops }: { fullStops: number[] }) {
   const camera = useDesk((d) => d.draft!.cameras[0]!);
-  const figures = useDesk((d) => d.figures);
+  const facts = useDesk((d) => d.cameraFacts);
   const editable = useDesk(mayEdit);
   const length = useLength();
   const set: Set = (change, words) =>
@@ -112,7 +112,7 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           value={camera.fps}
           disabled={disabled}
           options={has(
-            (figures?.fps ?? RATES).map((v) => ({ value: v, label: `${v} fps` })),
+            (facts?.fps ?? RATES).map((v) => ({ value: v, label: `${v} fps` })),
             { value: camera.fps, label: `${camera.fps} fps` },
           )}
           onChange={(fps) => set({ fps }, `${fps} fps`)}
@@ -223,10 +223,10 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           />
         </div>
       )}
-      {figures && (
+      {facts && (
         <p className="text-xs text-quiet">
-          {figures.curve}: grey at {(figures.grey * 100).toFixed(0)} %, {figures.over.toFixed(1)}{" "}
-          stops up to the clip, {figures.under.toFixed(1)} down to the noise. {figures.source}.
+          {facts.curve}: grey at {(facts.grey * 100).toFixed(0)} %, {facts.over.toFixed(1)} stops up
+          to the clip, {facts.under.toFixed(1)} down to the noise. {facts.source}.
         </p>
       )}
       <div className="grid grid-cols-2 gap-2">
@@ -385,9 +385,9 @@ function Cameras({ disabled }: { disabled: boolean }) {
 
 /** The shutter both ways, and lamps on the mains that it would show pulsing. */
 function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
-  const figures = useDesk((d) => d.figures);
-  if (!figures) return null;
-  const unsafe = figures.flicker.filter((f) => !f.safe);
+  const facts = useDesk((d) => d.cameraFacts);
+  if (!facts) return null;
+  const unsafe = facts.flicker.filter((f) => !f.safe);
   const worst = [50, 60].flatMap((mains) =>
     unsafe
       .filter((f) => f.mains === mains)
@@ -397,9 +397,9 @@ function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
   return (
     <div className="grid gap-1 text-xs">
       <p className="text-quiet">
-        Shutter 1/{(1 / figures.time).toFixed(figures.time < 0.01 ? 0 : 1)} s,{" "}
-        {figures.angle.toFixed(1)}°{figures.angle > 360.5 ? ": longer than a frame" : ""}.{" "}
-        {figures.density > 0 && `${ndWords(figures.density / Math.log10(2))}.`}
+        Shutter 1/{(1 / facts.time).toFixed(facts.time < 0.01 ? 0 : 1)} s, {facts.angle.toFixed(1)}°
+        {facts.angle > 360.5 ? ": longer than a frame" : ""}.{" "}
+        {facts.density > 0 && `${ndWords(facts.density / Math.log10(2))}.`}
       </p>
       {worst.length === 0 && (
         <p className="text-quiet">No lamp on 50 or 60 Hz mains pulses at this shutter.</p>
@@ -440,11 +440,11 @@ function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
 
 /** What the lens holds sharp. */
 function Depth({ disabled, set }: { disabled: boolean; set: Set }) {
-  const figures = useDesk((d) => d.figures);
+  const facts = useDesk((d) => d.cameraFacts);
   const focus = useDesk((d) => d.draft!.cameras[0]!.focus);
   const length = useLength();
-  if (!figures) return null;
-  const { depth } = figures;
+  if (!facts) return null;
+  const { depth } = facts;
   return (
     <div className="grid grid-cols-[1fr_auto] items-end gap-2">
       <NumberField

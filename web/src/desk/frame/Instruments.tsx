@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { Constants, Figures } from "../../app/api";
+import type { Constants, CameraFacts } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
@@ -33,15 +33,15 @@ type Measured = {
 
 /** Beside the frame: waveform, histogram, what is lost, spots; drawn anew with every frame. */
 export function Instruments({ constants }: { constants: Constants }) {
-  const figures = useDesk((d) => d.figures);
+  const facts = useDesk((d) => d.cameraFacts);
   const trace = usePreferences((p) => p.trace);
   return (
     <section
       aria-label="Instruments"
       className="grid w-[236px] shrink-0 content-start gap-1.5 overflow-y-auto border-l border-line p-2 min-[1200px]:w-[264px]"
     >
-      {figures ? (
-        <Traces constants={constants} figures={figures} mode={trace} />
+      {facts ? (
+        <Traces constants={constants} facts={facts} mode={trace} />
       ) : (
         <p className="text-xs text-quiet">Working out the camera's curve…</p>
       )}
@@ -51,7 +51,7 @@ export function Instruments({ constants }: { constants: Constants }) {
 
 /** Under the frame: what it shows, and the bands' legend. */
 export function InstrumentRow() {
-  const figures = useDesk((d) => d.figures);
+  const facts = useDesk((d) => d.cameraFacts);
   const spots = useDesk((d) => d.spots);
   const { picture, grain, trace } = usePreferences();
   return (
@@ -91,18 +91,18 @@ export function InstrumentRow() {
           </Button>
         ))}
       </div>
-      {figures && picture === "bands" && <Legend figures={figures} />}
+      {facts && picture === "bands" && <Legend facts={facts} />}
     </div>
   );
 }
 
 function Traces({
   constants,
-  figures,
+  facts,
   mode,
 }: {
   constants: Constants;
-  figures: Figures;
+  facts: CameraFacts;
   mode: "luma" | "rgb";
 }) {
   const wave = useRef<HTMLCanvasElement>(null),
@@ -110,10 +110,10 @@ function Traces({
   const [measured, setMeasured] = useState<Measured | null>(null);
   const spots = useDesk((d) => d.spots);
   useEffect(() => {
-    const table = Uint16Array.from(figures.table),
+    const table = Uint16Array.from(facts.table),
       { octaves, grey } = constants;
-    const clip = grey * 2 ** figures.over,
-      floor = grey * 2 ** -figures.under;
+    const clip = grey * 2 ** facts.over,
+      floor = grey * 2 ** -facts.under;
     const context = wave.current!.getContext("2d")!,
       plot = bars.current!.getContext("2d")!;
     const image = context.createImageData(COLUMNS, ROWS),
@@ -158,9 +158,9 @@ function Traces({
       });
       performance.mark("instruments-drawn");
     });
-  }, [constants, figures, mode, spots]);
+  }, [constants, facts, mode, spots]);
   const lines: [number, string][] = [
-    [figures.grey, "grey"],
+    [facts.grey, "grey"],
     [1, "clip"],
   ];
   const part = (v: number) =>
@@ -177,7 +177,7 @@ function Traces({
           width={COLUMNS}
           height={ROWS}
           role="img"
-          aria-label={`Waveform, ${figures.curve}`}
+          aria-label={`Waveform, ${facts.curve}`}
           className="h-[128px] w-full bg-black"
         />
         {lines.map(([at, name]) => (
@@ -204,8 +204,8 @@ function Traces({
         className="h-8 w-full bg-black"
       />
       <p className="text-xs text-quiet">
-        {figures.curve}: {figures.over.toFixed(1)} stops over grey, {figures.under.toFixed(1)} under
-        to the noise.
+        {facts.curve}: {facts.over.toFixed(1)} stops over grey, {facts.under.toFixed(1)} under to
+        the noise.
       </p>
       {measured && (
         <p role="status" aria-label="Lost" className="text-xs">
@@ -258,11 +258,11 @@ function Against({
   );
 }
 
-function Legend({ figures }: { figures: Figures }) {
+function Legend({ facts }: { facts: CameraFacts }) {
   const edges = usePreferences((p) => p.edges);
   const [open, setOpen] = useState(false);
   const moved = Object.keys(edges).length > 0;
-  const bands = figures.bands.filter((b) => b.colour);
+  const bands = facts.bands.filter((b) => b.colour);
   return (
     <div className="grid gap-1" role="group" aria-label="Bands">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-0.5 text-xs">
@@ -316,7 +316,7 @@ function Legend({ figures }: { figures: Figures }) {
 }
 
 /** A band's colour, with the pattern that lies over it in the picture. */
-function swatch({ colour, ink, pattern }: Figures["bands"][number]) {
+function swatch({ colour, ink, pattern }: CameraFacts["bands"][number]) {
   const plain = `rgb(${colour!.join()})`,
     over = `rgb(${(ink ?? colour)!.join()})`;
   if (pattern === "dots")

@@ -1,5 +1,5 @@
 /** Paints the frame from its layers, as camera, lens and preferences make it. */
-import { api, fetchLens, type Constants, type Figures, type Problem } from "../../app/api";
+import { api, fetchLens, type Constants, type CameraFacts, type Problem } from "../../app/api";
 import { showing } from "../compare/frozen";
 import { client } from "../looking";
 import { usePreferences } from "../preferences";
@@ -13,9 +13,9 @@ import { small, type Piece } from "./strip";
 
 type Named = Part & { id: string };
 
-/** Tables of the camera's figures, and what they were made from. */
+/** Tables of the camera's facts, and what they were made from. */
 type Tables = {
-  from: Figures;
+  from: CameraFacts;
   edges: unknown;
   recorded: Uint8Array;
   deviation: Float32Array;
@@ -126,7 +126,7 @@ export class Painter {
       desk.draft !== before.draft ||
       desk.mix !== before.mix ||
       desk.solo !== before.solo ||
-      desk.figures !== before.figures ||
+      desk.cameraFacts !== before.cameraFacts ||
       desk.preview !== before.preview
     )
       this.paintSoon();
@@ -162,18 +162,18 @@ export class Painter {
     this.paintSoon();
   }
 
-  /** Made again when the camera's figures or the hand-moved edges change. */
+  /** Made again when the camera's facts or the hand-moved edges change. */
   private tables() {
-    const { figures } = readDesk(),
+    const { cameraFacts: facts } = readDesk(),
       { edges } = usePreferences.getState();
-    if (figures && (this.made?.from !== figures || this.made.edges !== edges)) {
+    if (facts && (this.made?.from !== facts || this.made.edges !== edges)) {
       const { octaves, grey } = this.constants;
       this.made = {
-        from: figures,
+        from: facts,
         edges,
-        recorded: Uint8Array.from(figures.table, (v) => Math.round(v / 257)),
-        deviation: Float32Array.from(figures.noise),
-        paint: palette(edged(figures.bands, edges), octaves, this.monitor, grey),
+        recorded: Uint8Array.from(facts.table, (v) => Math.round(v / 257)),
+        deviation: Float32Array.from(facts.noise),
+        paint: palette(edged(facts.bands, edges), octaves, this.monitor, grey),
       };
     }
     return this.made;

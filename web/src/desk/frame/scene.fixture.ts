@@ -117,7 +117,7 @@ export const head: Head = {
   noise: "silent",
   distance: 0.1,
   price: "small kit",
-  figures: "typical",
+  source: "typical",
 };
 
 /** Take the small set-up in hand as if it had just been opened. */

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { begin, mark, shift, takeTo, takeUp, type Judgement } from "./order";
+import { begin, mark, shift, takeTo, openTool, type Judgement } from "./order";
 import { act, mayEdit, useDesk } from "../store";
 
 /**
@@ -40,7 +40,7 @@ export function OrderColumn({ constants }: { constants: Constants }) {
   function go(key: string | null) {
     setOpen(key);
     const row = judged?.order.find((r) => r.key === key);
-    if (row) takeUp(row);
+    if (row) openTool(row);
   }
   const left = order.steps.filter((s) => s.state === "open").length;
   return (

@@ -1,5 +1,5 @@
 import { beforeEach, expect, test } from "vitest";
-import { begin, mark, shift, takeTo, takeUp, type Judgement } from "./order";
+import { begin, mark, shift, takeTo, openTool, type Judgement } from "./order";
 import { gesturesOf, openSmall } from "../frame/scene.fixture";
 import { readDesk, setDesk } from "../store";
 
@@ -60,16 +60,16 @@ test("steps move past each other and not off either end", () => {
 });
 
 test("a step's tool is put in hand", () => {
-  takeUp(step({ unit: "k" }));
+  openTool(step({ unit: "k" }));
   expect(readDesk().chosen).toBe("k");
-  takeUp(step({ key: "fixed", panel: "meter" }));
+  openTool(step({ key: "fixed", panel: "meter" }));
   expect([readDesk().panel, readDesk().meter]).toEqual(["meter", "fixed"]);
-  takeUp(step({ key: "eye", panel: "meter" }));
+  openTool(step({ key: "eye", panel: "meter" }));
   expect(readDesk().meter).toBe("ways");
-  takeUp(step({ key: "frame", panel: "camera" }));
+  openTool(step({ key: "frame", panel: "camera" }));
   expect(readDesk().panel).toBe("camera");
   setDesk({ panel: "room" });
-  takeUp(step({ unit: "gone" }));
+  openTool(step({ unit: "gone" }));
   expect(readDesk().panel).toBe("room");
 });
 

@@ -59,7 +59,7 @@ const PAGES: Partial<Record<string, "fixed" | "ratios" | "targets">> = {
 };
 
 /** Put the step's tool in hand. */
-export function takeUp(step: Judgement) {
+export function openTool(step: Judgement) {
   if (step.unit && readDesk().draft?.units.some((u) => u.id === step.unit) && step.panel === "unit")
     return choose(step.unit);
   if (step.panel === "meter") return setDesk({ panel: "meter", meter: PAGES[step.key] ?? "ways" });

@@ -117,7 +117,7 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
             <dt className="text-quiet">price</dt>
             <dd>{picked.price}</dd>
           </dl>
-          <p className="text-xs text-quiet">Figures: {picked.figures}.</p>
+          <p className="text-xs text-quiet">Figures: {picked.source}.</p>
           <p className="rounded border border-line p-2 text-xs">
             <b className="text-fault">Mind:</b> {inWords(picked.caution)}
           </p>

@@ -74,7 +74,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
         <p className="text-xs">
           Beam {reading.beam.toFixed(0)}° · field {reading.field.toFixed(0)}° ·{" "}
           {Math.round(reading.lumens).toLocaleString("en-GB")} lm at full
-          {unit.ies ? ", from the file" : `, ${head?.figures}`}
+          {unit.ies ? ", from the file" : `, ${head?.source}`}
           {Math.abs(reading.dial - unit.dimmer) > 0.01 &&
             ` · its dial stands at ${Math.round(reading.dial * 100)} %`}
         </p>
