@@ -1,7 +1,5 @@
 """Numbers that are spread evenly: one hash, one sequence, one lobe, for all compiled loops."""
 
-import math
-
 import numpy as np
 from numba import njit
 
@@ -31,10 +29,18 @@ def shifts(seed):
     return float(h & np.uint64(0xFFFF)) / 65536.0, float(h >> np.uint64(16)) / 65536.0
 
 
-@njit(inline="always")
-def lobe_density(kappa, cosine):
-    """Density of a von Mises-Fisher lobe [1/sr] at an angle off its axis.
+def lobe_densities(kappa, cosine):
+    """Density of von Mises-Fisher lobes [1/sr] at angles off their axes, for arrays that broadcast.
 
     Fisher, "Dispersion on a sphere" (1953).
+
+    Examples
+    --------
+    >>> float(lobe_densities(1e-6, 0.3) * 4 * np.pi).__round__(3)
+    1.0
     """
-    return kappa / (2 * math.pi * (1 - math.exp(-2 * kappa))) * math.exp(kappa * (cosine - 1))
+    return kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (cosine - 1))
+
+
+lobe_density = njit(lobe_densities, inline="always")
+"""The same for single numbers, in compiled loops."""

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
+from ..engine.sampling import lobe_densities
 from ..transport import light_key, light_of, receive
 from ..world import anchor
 from .marks import at_head
@@ -34,11 +35,7 @@ def cell_power(glow, face):
     distance = np.maximum(np.linalg.norm(away, axis=1), 1e-6)
     cosine = np.maximum(-(cells.normal * away).sum(1) / distance, 0)
     kappa = np.maximum(cells.kappa, 1e-3)
-    density = (
-        kappa
-        / (2 * np.pi * (1 - np.exp(-2 * kappa)))
-        * np.exp(kappa * (-(cells.axis * away).sum(1) / distance - 1))
-    )
+    density = lobe_densities(kappa, -(cells.axis * away).sum(1) / distance)
     return (
         cells.flux @ LUMINANCE * cosine + cells.power @ LUMINANCE * density * (cosine > 0)
     ) / distance**2

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_density, shifts
+from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
 from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled
 from .operands import Cells, Rays, Shading, room_for
 
@@ -440,9 +440,7 @@ def lobes_and_glow(place, facing, cells, steps=3):
     leaving, cosine = -(to * cells.normal).sum(2), to @ facing
     lit = (leaving * distance > TOUCHING) & (cosine > 0)
     kappa = np.maximum(cells.kappa, 1e-3)
-    density = (
-        kappa / (2 * np.pi * (1 - np.exp(-2 * kappa))) * np.exp(kappa * (-(to * axis).sum(2) - 1))
-    )
+    density = lobe_densities(kappa, -(to * axis).sum(2))
     share = np.where(lit, cosine / distance**2, 0)[..., None] / steps**2
     level = share * (leaving[..., None] * cells.flux + density[..., None] * cells.power)
     return to.reshape(-1, 3), distance.ravel(), level.reshape(-1, 3)

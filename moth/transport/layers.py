@@ -7,6 +7,7 @@ import numpy as np
 from ..engine.caching import content_hash
 from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
+from ..engine.sampling import lobe_densities
 from ..materials import FINISHES
 from ..world.geometry import SKY_RADIUS
 from .ambient import ambient_of
@@ -225,11 +226,7 @@ def _add_let_through(world, view, light, sky, sheen):
                 glow.cells.power[at[on]],
             )
             toward = view.toward[seen[on]]
-            density = (
-                kappa
-                / (2 * np.pi * (1 - np.exp(-2 * kappa)))
-                * np.exp(kappa * ((axis * toward).sum(1) - 1))
-            )
+            density = lobe_densities(kappa, (axis * toward).sum(1))
             cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
             extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
     sheen[seen] += extra / np.pi

@@ -335,11 +335,11 @@ def _hot_walls(world, given, rest, earth, straight):
     return glows
 
 
-PARTS, UNEVEN = 3, 0.3
+CUTS, CUT_FROM = 3, 0.3
 """A hot patch is parted into so many each way where lamps' light on it differs by this part of its
 mean: at the edge of a beam.
 """
-ENOUGH = 12 * PARTS * PARTS
+ENOUGH = 12 * CUTS * CUTS
 """Rays on a patch that tell how it is lit."""
 
 
@@ -350,25 +350,25 @@ def _parted(world, patches, shots):
     p, n = world.patches, len(patches)
     two = p.start[patches + 1] - p.start[patches] == 2
     cells = sheet_cells(world, patches)
-    even: Any = np.full((n, PARTS**2), 1 / PARTS**2)
+    even: Any = np.full((n, CUTS**2), 1 / CUTS**2)
     for at in np.flatnonzero(~two):
         even[at, :] = _box(world, patches[at], cells, at)
     told, count = _beams_over(world, cells, patches, shots)
     # Slats are narrow already.
     apart = (count >= ENOUGH) & (p.sheet[patches] < 0)
-    uneven = (np.ptp(told, axis=1) > UNEVEN * told.mean(1)) & apart
+    uneven = (np.ptp(told, axis=1) > CUT_FROM * told.mean(1)) & apart
     cut = uneven | ~two
     whole = np.flatnonzero(~cut)
     lamps = np.where(uneven[:, None], told, even)[cut].ravel()
-    steps = (np.arange(PARTS) + 0.5) / PARTS * 2 - 1
+    steps = (np.arange(CUTS) + 0.5) / CUTS * 2 - 1
     s, t = (k.reshape(-1) for k in np.meshgrid(steps, steps, indexing="ij"))
-    owner = np.repeat(np.flatnonzero(cut), PARTS**2)
+    owner = np.repeat(np.flatnonzero(cut), CUTS**2)
     s, t = (np.tile(k, int(cut.sum()))[:, None] for k in (s, t))
     pieces = Cells(*(part[np.concatenate([whole, owner])] for part in cells))
     k = len(whole)
     pieces.middle[k:] += s * pieces.along[k:] + t * pieces.up[k:]
-    pieces.along[k:] /= PARTS
-    pieces.up[k:] /= PARTS
+    pieces.along[k:] /= CUTS
+    pieces.up[k:] /= CUTS
     one = np.ones(k)
     return (
         np.concatenate([whole, owner]),
@@ -379,24 +379,24 @@ def _parted(world, patches, shots):
 
 
 def _beams_over(world, cells, patches, shots):
-    """Shares of lamps' light on the parts of cells (n, PARTS * PARTS), and how many rays tell."""
+    """Shares of lamps' light on the parts of cells (n, CUTS * CUTS), and how many rays tell."""
     n = len(patches)
     row = np.full(len(world.patches), -1)
     row[patches] = np.arange(n)
-    out, count = np.zeros(n * PARTS**2), np.zeros(n, int)
+    out, count = np.zeros(n * CUTS**2), np.zeros(n, int)
     for shot in shots:
         at = row[shot.patch]
         mine = np.flatnonzero(at >= 0)
         at, off = at[mine], shot.place[mine] - cells.middle[at[mine]]
         i, j = (
             np.clip(
-                (((off * axis[at]).sum(1) / (axis[at] ** 2).sum(1) + 1) / 2 * PARTS).astype(int),
+                (((off * axis[at]).sum(1) / (axis[at] ** 2).sum(1) + 1) / 2 * CUTS).astype(int),
                 0,
-                PARTS - 1,
+                CUTS - 1,
             )
             for axis in (cells.along, cells.up)
         )
-        out += np.bincount(at * PARTS**2 + i * PARTS + j, shot.flux[mine], n * PARTS**2)
+        out += np.bincount(at * CUTS**2 + i * CUTS + j, shot.flux[mine], n * CUTS**2)
         count += np.bincount(at, minlength=n)
     inside = out.reshape(n, -1)
     return inside / np.maximum(inside.sum(1, keepdims=True), 1e-12), count
@@ -417,7 +417,7 @@ def _box(world, patch, cells, at):
     cells.along[at] = max((a1 - a0) / 2, 1e-4) * along
     cells.up[at] = max((b1 - b0) / 2, 1e-4) * up
     i, j = (
-        np.clip(((k - low) / max(high - low, 1e-9) * PARTS).astype(int), 0, PARTS - 1)
+        np.clip(((k - low) / max(high - low, 1e-9) * CUTS).astype(int), 0, CUTS - 1)
         for k, low, high in ((a, a0, a1), (b, b0, b1))
     )
-    return np.bincount(i * PARTS + j, minlength=PARTS**2) / len(points)
+    return np.bincount(i * CUTS + j, minlength=CUTS**2) / len(points)

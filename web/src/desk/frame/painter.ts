@@ -31,7 +31,7 @@ type Watcher = {
 
 const same = (a: unknown[], b: unknown[]) => a.length === b.length && a.every((v, k) => v === b[k]);
 
-export const edged = (bands: Figures["bands"], edges: Record<string, number>) =>
+export const edged = (bands: CameraFacts["bands"], edges: Record<string, number>) =>
   bands.map((b) => ({ ...b, low: edges[b.key] ?? b.low })).sort((a, b) => a.low - b.low);
 
 /**
