@@ -6,7 +6,20 @@ from functools import lru_cache
 import numpy as np
 
 from inkwell.rendering.jobs import COARSE, FULL
-from moth.camera import HIGHEST, LOWEST, MIDDLE_GREY, STEPS, bt709, octave_table
+from moth.camera import (
+    ANGLES,
+    FILTERS,
+    FPS,
+    HIGHEST,
+    INDEXES,
+    LOWEST,
+    MIDDLE_GREY,
+    SPEEDS,
+    STEPS,
+    T_STOPS,
+    bt709,
+    octave_table,
+)
 from moth.judging import PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
@@ -97,6 +110,14 @@ def constants():
         "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(),
         "octaves": (LOWEST, HIGHEST, STEPS),
         "full_stops": list(FULL_STOPS),
+        "dials": {
+            "stops": T_STOPS,
+            "indexes": INDEXES,
+            "angles": ANGLES,
+            "speeds": SPEEDS,
+            "rates": FPS,
+            "filters": FILTERS,
+        },
         "coarse": COARSE,
         "full": FULL,
     }

@@ -7,7 +7,6 @@ import numpy as np
 
 from inkwell.rendering.jobs import FULL
 from moth.camera import (
-    FPS,
     LAMPS,
     MAINS,
     Band,
@@ -125,7 +124,6 @@ class CameraFacts:
     angle: float
     density: float
     flicker: list[LampFlicker]
-    fps: list[float]
 
 
 def schools(document, layers, say):
@@ -228,5 +226,4 @@ def camera_facts(camera, distance):
         angle=equivalent_angle(time, camera.fps),
         density=density(camera.nd),
         flicker=lamps,
-        fps=list(FPS),
     )

@@ -188,6 +188,20 @@ class ProfileOut(Schema):
     profile: Profile
 
 
+class Dials(Schema):
+    """What cameras and lenses can be set to."""
+
+    stops: list[float]
+    indexes: list[int]
+    angles: list[float]
+    """[deg]"""
+    speeds: list[int]
+    """Parts of a second."""
+    rates: list[float]
+    filters: list[float]
+    """ND [stops]."""
+
+
 class Constants(Schema):
     plans: list[PlanOut]
     profiles: list[ProfileOut]
@@ -207,6 +221,7 @@ class Constants(Schema):
     octaves: tuple[int, int, int]
     """Lowest and highest power of two of a table of signals, and its steps in each octave."""
     full_stops: list[float]
+    dials: Dials
     coarse: tuple[int, int]
     full: tuple[int, int]
 

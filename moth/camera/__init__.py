@@ -18,20 +18,40 @@ from .exposure import (
 from .frame import colour_gains, mix
 from .gains import source_colours, source_levels
 from .sensors import SENSORS, Sensor, noise, sensor_of, stops_under
-from .timing import FPS, LAMPS, MAINS, Answer, Flicker, density, equivalent_angle, flicker, set_for
+from .timing import (
+    ANGLES,
+    FILTERS,
+    FPS,
+    INDEXES,
+    LAMPS,
+    MAINS,
+    SPEEDS,
+    T_STOPS,
+    Answer,
+    Flicker,
+    density,
+    equivalent_angle,
+    flicker,
+    set_for,
+)
 
 __all__ = [
+    "ANGLES",
     "DISC",
     "DOME",
+    "FILTERS",
     "FPS",
     "HIGHEST",
+    "INDEXES",
     "LAMPS",
     "LOWEST",
     "MAINS",
     "MIDDLE_GREY",
     "PLAIN",
     "SENSORS",
+    "SPEEDS",
     "STEPS",
+    "T_STOPS",
     "Answer",
     "Band",
     "Curve",

@@ -8,12 +8,30 @@ from typing import Literal
 
 import numpy as np
 
-from ..units import stops
+from ..units import FULL_STOPS, stops
 from .exposure import shutter_time
 
 FPS = (8, 12, 15, 23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60, 72, 96, 100, 119.88, 120, 128)
-ND_STEPS = (1, 2, 3, 4, 5, 6, 7, 8, 9, 10)
-"""Stops of the filters a matte box or a camera's wheel usually holds; 1 stop is ND 0.3."""
+T_STOPS = tuple(
+    full if third == 0 else round(2 ** ((k + third / 3) / 2), 3)
+    for k, full in enumerate(FULL_STOPS[2:13])
+    for third in range(3)
+)[:-2]
+"""T-stops a lens ring is marked with, T1 to T32, in thirds of a stop."""
+ANGLES = (
+    *(5.6, 11.25, 22.5, 30, 45, 60, 72, 75, 86.4, 90, 105, 120, 135, 144, 150, 165, 172.8, 180),
+    *(195, 200, 210, 216, 225, 240, 255, 270, 288, 300, 315, 324, 330, 345, 346, 350, 360),
+)
+"""Shutter angles cameras offer [deg]; typical."""
+SPEEDS = (
+    *(24, 25, 30, 40, 48, 50, 60, 75, 80, 90, 96, 100, 120, 125, 150, 180, 200, 250, 300, 400),
+    *(500, 640, 800, 1000, 1250, 1600, 2000, 2500, 3200, 4000, 5000, 6400, 8000),
+)
+"""The same as parts of a second."""
+FILTERS = (1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6, 7, 8, 9, 10)
+"""ND filters that are made [stops]: in thirds up to 2, in full stops beyond. Whoever owns fewer
+lists them at the camera.
+"""
 MAINS = (50, 60)
 LAMPS = {
     "tungsten": 0.12,
@@ -110,51 +128,79 @@ def flicker(camera, mains, lamp):
     return Flicker(float(depth), False, float(safe[np.argmin(np.abs(np.log(safe / time)))]))
 
 
+def as_dialled(index):
+    """An exposure index as its dial shows it: 100 x 2^(1/3) is 125.
+
+    Examples
+    --------
+    >>> [as_dialled(100 * 2 ** (k / 3)) for k in range(6)]
+    [100, 125, 160, 200, 250, 320]
+    """
+    tenfold = 10 ** math.floor(math.log10(index * 1.04))
+    names = (1, 1.25, 1.6, 2, 2.5, 3.2, 4, 5, 6.4, 8, 10)
+    return round(min(names, key=lambda n: abs(math.log(index / tenfold / n))) * tenfold)
+
+
+INDEXES = tuple(as_dialled(100 * 2 ** (k / 3)) for k in range(-3, 28))
+"""Exposure indexes, in thirds of a stop."""
+
+
 @dataclass(frozen=True)
 class Answer:
     """One way to take a difference in exposure, and what is left of it."""
 
-    what: Literal["stop", "index", "shutter", "nd"]
+    what: Literal["stop", "index", "angle", "time", "nd"]
     value: float
-    """T, index, [s] or [stops]."""
+    """T, index, [deg], [s] or [stops], as a lens, a camera or a filter has it."""
     left: float
     """Stops still over (+) or under (-)."""
 
 
 def set_for(camera, over):
     """Ways to bring an exposure that is so many stops over back, by stop, index, shutter or ND, one
-    at a time.
+    at a time, each to the nearest value that there is.
 
     Parameters
     ----------
     camera : moth.document.Camera
+        Its `filters` are the ND filters at hand; none listed are all of :data:`FILTERS`. One at a
+        time is held before the lens.
     over : float
         Stops too much (+) or too little (-) at the camera's settings.
 
     Returns
     -------
     list of Answer
-        "stop" [T], "index", "shutter" [s], "nd" [stops]; each within what can be set.
+        "stop", "index", "angle" or "time" as the camera's shutter is told, "nd".
 
     Examples
     --------
     >>> from moth.document import Camera
     >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), t_stop=2.8, iso=800)
-    >>> [(a.what, round(a.value, 3), a.left) for a in set_for(c, 2.0)]
-    [('stop', 5.6, 0.0), ('index', 200.0, 0.0), ('shutter', 0.005, 0.0), ('nd', 2.0, 0.0)]
+    >>> [(a.what, round(a.value, 1), a.left) for a in set_for(c, 2.0)]
+    [('stop', 5.6, 0.0), ('index', 200, 0.0), ('angle', 45, 0.0), ('nd', 2, 0.0)]
     """
+    angle = camera.shutter.angle
     time = shutter_time(camera.shutter, camera.fps)
-    ranges: tuple[tuple[Literal["stop", "index", "shutter"], float, float, float, float], ...] = (
-        ("stop", camera.t_stop, 0.5, 1.0, 32.0),
-        ("index", camera.iso, -1.0, 50.0, 51_200.0),
-        ("shutter", time, -1.0, 1 / 8000, 1 / camera.fps),
-    )
-    answers = []
-    for what, now, per_stop, low, high in ranges:
-        value = float(np.clip(now * 2 ** (per_stop * over), low, high))
-        answers.append(
-            Answer(what, value, round(over - float(stops(value / now)) / per_stop, 6) + 0.0)
-        )
-    nd = float(np.clip(camera.nd + over, 0, 20))
-    answers.append(Answer("nd", nd, round(over - (nd - camera.nd), 6) + 0.0))
-    return answers
+    speeds = tuple(1 / n for n in SPEEDS if n >= camera.fps - 0.5)
+    answers = [
+        _nearest("stop", camera.t_stop, -2, T_STOPS, over),
+        _nearest("index", camera.iso, 1, INDEXES, over),
+        _nearest("time", time, 1, speeds, over)
+        if angle is None
+        else _nearest("angle", angle, 1, ANGLES, over),
+    ]
+    wanted = camera.nd + over
+    nd = min((0.0, *(camera.filters or FILTERS)), key=lambda stops: abs(stops - wanted))
+    return [*answers, Answer("nd", nd, _rest(wanted - nd))]
+
+
+def _nearest(what, now, per_double, values, over):
+    """The value nearest to what an exposure asks for; it gives `per_double` stops when doubled."""
+    wanted = now * 2 ** (-over / per_double)
+    value = min(values, key=lambda v: abs(math.log(v / wanted)))
+    return Answer(what, value, _rest(over + per_double * float(stops(value / now))))
+
+
+def _rest(stops_):
+    return round(stops_, 3) + 0.0

@@ -134,6 +134,8 @@ class Camera(Model):
     shutter: Shutter = Shutter(angle=180)
     fps: Annotated[float, Field(ge=1, le=240)] = 25
     nd: Annotated[float, Field(ge=0, le=20)] = 0.0
+    filters: Annotated[tuple[Annotated[float, Field(gt=0, le=20)], ...], Field(max_length=20)] = ()
+    """ND filters at hand [stops]; none listed are all that are made."""
     white_balance: Annotated[float, Field(ge=2000, le=10000)] = 5600
     tint: Annotated[float, Field(ge=-1, le=1)] = 0.0
     curve: Literal["bt709", "hlg", "acescct", "linear", "log"] = "bt709"

@@ -20,9 +20,11 @@ from ..photometry import ATTACHMENTS, HEADS, stages
 from ..transport import LAMP, MIRROR, ROOM, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
-from ..wording import THIRDS
+from ..wording import THIRDS, percent
 from ..world import anchor, build_world, pieces
-from .faults import faults_of
+from .faults import Rig, faults_of
+from .names import patch_name
+from .paths import lit_wall, met_sheets, way_to
 from .results import Cost, Coverage, Inspection, Shadow, Share, Size, Spill, Stage, White, Widths
 from .softness import softness_of
 
@@ -30,62 +32,37 @@ NOSE = 0.03
 """From the tip of the nose to the cheek its shadow falls on [m]; typical."""
 NEAREST = 0.05
 """Ways shorter than this are taken as so long [m]."""
+LOST = 0.03
+"""Part of the output that a colour setting must cost to be a stage."""
 WALL_12 = 12 * 0.3048
+HEAD = 0.2
+"""Half of the room a head takes on the line through the eyes [m]."""
 COVERAGE = (0.5, 1.0, 1.5)
 """Stops within which a width counts as covered."""
-CARRIES = 0.03
-"""Share of the flux that must fall on a sheet for it to be a stage."""
-
-
-def path_sheets(world, light):
-    """Sheets that carry a source's light, in the order it meets them: (index, level on its brighter
-    face at the middle, evenness).
-    """
-    p = world.patches
-    found: list = []
-    direct = light.lit @ LUMINANCE
-    total = float((direct * p.area).sum()) + 1e-12
-    for k, sheet in enumerate(world.sheets):
-        if sheet.cells[0] * sheet.cells[1] < 9:
-            continue
-        sides = [np.flatnonzero((p.sheet == k) & (p.side == s)) for s in (1, -1)]
-        best, straight = None, 0.0
-        for patches in sides:
-            level = direct[patches]
-            share = float((level * p.area[patches]).sum()) / total
-            if best is None or share > straight:
-                best, straight = patches, share
-        assert best is not None
-        # Light from other sheets is in the radiosity: what a matte face sends tells what fell on
-        # both its faces.
-        both = [p.arrived(light.radiosity, side) @ LUMINANCE for side in (best, p.other[best])]
-        if both[1].mean() > both[0].mean():
-            best, both = p.other[best], both[::-1]
-        arrived = np.maximum(both[0], direct[best])
-        if (
-            float((arrived * p.area[best]).sum()) < CARRIES * total
-            or sheet.material.returned + sheet.material.transmission < 0.06
-        ):
-            continue
-        grid = arrived.reshape(sheet.cells)
-        i, j = sheet.cells[0] // 2, sheet.cells[1] // 2
-        middle = float(grid[max(i - 1, 0) : i + 1, max(j - 1, 0) : j + 1].mean())
-        edge = float(
-            np.mean([grid[0].mean(), grid[-1].mean(), grid[:, 0].mean(), grid[:, -1].mean()])
-        )
-        found.append((straight, k, middle, stops(max(middle, 1e-9) / max(edge, 1e-9))))
-    found.sort(key=lambda row: -row[0])
-    return [(k, middle, even) for _, k, middle, even in found]
+OTHER = 0.06
+"""Share of the light on the face by other ways from which it is a stage of its own."""
 
 
 def _widths(offsets, levels):
-    """Widths about the middle within which the level stays within each of COVERAGE [m]."""
-    peak = levels.max()
-    out: list[float] = []
-    for within in COVERAGE:
-        ok = np.flatnonzero(levels >= peak * 2.0**-within)
-        out.append(float(offsets[ok[-1]] - offsets[ok[0]]) if len(ok) and peak > 0 else 0.0)
-    return out
+    """Widths about the brightest place within which the level stays within each of COVERAGE [m]."""
+    peak, top = float(levels.max()), int(levels.argmax())
+    if peak <= 0:
+        return [0.0] * len(COVERAGE)
+    return [
+        _edge(offsets[top:], levels[top:], peak * 2.0**-within)
+        - _edge(offsets[top::-1], levels[top::-1], peak * 2.0**-within)
+        for within in COVERAGE
+    ]
+
+
+def _edge(offsets, levels, least):
+    """Where levels that begin over `least` first come down to it; the end where they do not [m]."""
+    under = np.flatnonzero(levels < least)
+    if not len(under):
+        return float(offsets[-1])
+    k = int(under[0])
+    part = (levels[k - 1] - least) / (levels[k - 1] - levels[k])
+    return float(offsets[k - 1] + part * (offsets[k] - offsets[k - 1]))
 
 
 _ROUTE_NAMES = {
@@ -133,19 +110,8 @@ def inspect_unit(setup, unit_id, say=THIRDS):
     full = float(rgb @ LUMINANCE)
     lux = full * gain
     _, words, _ = stop_reading(lux, "dome", camera, say)
-    carried = path_sheets(world, light)
-    surfaces = [
-        (
-            pieces(setup)[world.sheets[k].piece].name,
-            world.sheets[k].material.name,
-            world.sheets[k].centre,
-            middle,
-            even,
-        )
-        for k, middle, even in carried
-    ]
-    if origin.kind == "wall":
-        surfaces.append(_wall_stage(world, light, origin))
+    met = met_sheets(world, light)
+    way = _main_way(world, light, met, origin)
     held = at_head(setup, origin.place)
     soft = softness_of(world, light, held.position, held.direction)
     width, height = soft.size if soft else (0.0, 0.0)
@@ -158,12 +124,8 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         footcandles=footcandles(lux),
         stop_words=words,
         ways=_shares(setup, ways),
-        stages=_stages(setup, unit, surfaces, full, colour, say),
-        cost=(
-            _cost(setup, unit, surfaces, light, full / max(float(colour @ LUMINANCE), 1e-9), say)
-            if origin.kind in ("sheet", "wall")
-            else None
-        ),
+        stages=_stages(setup, world, unit, held.position, way, ways, colour, say),
+        cost=_cost(setup, unit, way, light, full / max(float(colour @ LUMINANCE), 1e-9), say),
         size=Size(
             width=width,
             height=height,
@@ -176,8 +138,8 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         coverage=_coverage(setup, world, light, origin.place),
         spill=_spill(setup, world, camera, source, full, colour, say),
         white=White(kelvin, green),
-        grip=_grip_on_way(setup, world, light, carried),
-        faults=tuple(faults_of(setup, unit, world, light, carried, full)),
+        grip=_grip_on_way(setup, world, light, met),
+        faults=faults_of(Rig(setup, unit, world, light, met, way, ways, full), say),
     )
 
 
@@ -192,11 +154,11 @@ def _shares(setup, ways):
     )
 
 
-def _grip_on_way(setup, world, light, carried):
+def _grip_on_way(setup, world, light, met):
     """Ids of the grip that a unit's light goes by: cloths and boards that carry it, mirrors it
     falls on. Whose caution is shown follows from this, and from no name.
     """
-    found = {world.sheets[k].piece for k, _, _ in carried}
+    found = {world.sheets[s.sheet].piece for s in met}
     for emitter in light.emitters:
         mirrors = {leg.pane for leg in emitter.via if not leg.opening}
         found |= {s.piece for s in world.sheets if s.pane in mirrors}
@@ -208,29 +170,20 @@ def _stage(name, kind, level, before, say, note=""):
     return Stage(name, kind, level, lost, "" if lost is None else say.difference(lost), note)
 
 
-def _wall_stage(world, light, origin):
-    """The patch of wall or ceiling that a lamp is bounced off: name, kind, middle, level there,
-    evenness.
-    """
-    glow = next(
-        g
-        for g in light.glows
-        if g.sheet < 0
-        and len(g.cells.middle) == len(origin.cells)
-        and np.allclose(g.cells.middle, origin.cells)
-    )
-    level = float((light.lit[glow.patches] @ LUMINANCE).max())
-    normal = glow.cells.normal[0]
-    name = "the ceiling" if normal[2] < -0.5 else "the floor" if normal[2] > 0.5 else "the wall"
-    return name, "paint", origin.place, level, 0.0
+def _main_way(world, light, met, origin):
+    """Surfaces that the light takes to the face by the way that brings most of it."""
+    if origin.kind == "wall":
+        return [lit_wall(world, light, origin.cells)]
+    last = next((s for s in met if s.sheet == origin.sheet), None)
+    return way_to(world, light, met, last) if last and origin.kind == "sheet" else []
 
 
-def _stages(setup, unit, surfaces, face_level, colour, say):
+def _stages(setup, world, unit, held, way, ways, colour, say):
     """Levels along the way: on the axis at the first surface it meets, on each cloth and board, on
-    the face.
+    the face by this way, and by all.
     """
     place = np.asarray(unit.position, float)
-    first = surfaces[0][2] if surfaces else anchor(setup)
+    first = way[0].place if way else np.asarray(held)
     # A board pushed through the lamp itself has no distance to tell a level by.
     d2 = max(float(((first - place) ** 2).sum()), NEAREST**2)
     rows: list = []
@@ -248,37 +201,52 @@ def _stages(setup, unit, surfaces, face_level, colour, say):
         before = level
     factor = float(colour @ LUMINANCE)
     output = factor / max(float(lamp.gel @ LUMINANCE), 1e-9)
-    if abs(output - 1) > 0.12:
+    if abs(output - 1) > LOST:
         rows.append(_stage("Colour setting", "colour", before * output, before, say))
         before = before * output
-    for name, kind, _, middle, even in surfaces:
-        note = (
-            ""
-            if kind == "paint"
-            else f"middle {say.difference(even)} over its edges"
-            if even > 0.2
-            else "even"
+    for surface in way:
+        name, kind = _surface_name(setup, world, surface)
+        even = f"middle {say.difference(surface.even)} over its edges"
+        note = "" if kind == "paint" else even if surface.even > 0.2 else "even"
+        level = surface.middle * factor
+        rows.append(_stage(f"On {name}", kind, level, before, say, note))
+        before = level
+    brought = {route: float((rgb * colour) @ LUMINANCE) for route, rgb in ways.items()}
+    total = sum(brought.values())
+    main = max(brought, key=lambda route: brought[route], default=None)
+    own = brought.get(main, 0.0)
+    if total - own > OTHER * total:
+        rows.append(_stage("On the face by this way", "way", own, before, say))
+        before = own
+        others = sorted((r for r in brought if r != main), key=lambda r: -brought[r])
+        note = "with " + ", ".join(
+            f"{_route_name(setup, r)} {percent(brought[r] / total)}"
+            for r in others
+            if brought[r] > 0.02 * total
         )
-        rows.append(_stage(f"On {name}", kind, middle * factor, before, say, note))
-        before = middle * factor
-    rows.append(_stage("On the face", "face", face_level, before, say))
+    else:
+        note = ""
+    rows.append(_stage("On the face", "face", total, before, say, note))
     return tuple(rows)
 
 
-def _cost(setup, unit, surfaces, light, full, say):
+def _surface_name(setup, world, surface):
+    """What a surface is called, and what it is of."""
+    if surface.sheet >= 0:
+        sheet = world.sheets[surface.sheet]
+        return pieces(setup)[sheet.piece].name, sheet.material.name
+    return patch_name(setup, world, surface.patch), "paint"
+
+
+def _cost(setup, unit, way, light, full, say):
     """Stops against the same lamp, attachments and all, aimed straight at the face over the whole
-    of the way.
+    of the way; None where the light goes straight.
     """
-    if full <= 0:
+    if full <= 0 or not way:
         return None
-    places = [
-        np.asarray(unit.position, float),
-        *(place for _, _, place, _, _ in surfaces),
-        anchor(setup),
-    ]
+    places = [np.asarray(unit.position, float), *(s.place for s in way), anchor(setup)]
     length = max(sum(float(np.linalg.norm(b - a)) for a, b in pairwise(places)), NEAREST)
-    emitter = light.emitters[0]
-    straight = float(emitter.face.table[0, 0]) / length**2
+    straight = float(light.emitters[0].face.table[0, 0]) / length**2
     if straight <= 0:
         # A beam that is dark on its axis has nothing to be told against.
         return None
@@ -318,18 +286,24 @@ def _coverage(setup, world, light, origin):
         if np.hypot(*toward[:2]) > 0.05
         else np.array([1.0, 0, 0])
     )
-    offsets = np.linspace(-4, 4, 81)
-    # Held in empty air: the set's own things would cut the beam in places nobody asks about.
-    points = face + 0.25 * toward + offsets[:, None] * across
+    offsets = np.unique([*np.linspace(-4, 4, 81), -WALL_12 / 2, WALL_12 / 2])
+    points = face + offsets[:, None] * across
     room = setup.room
     inside = (points[:, 0] > 0.05) & (points[:, 0] < room.width - 0.05) & (points[:, 1] > 0.05) & (
         points[:, 1] < room.depth - 0.05
     ) | room.outdoors
+    # A meter cannot be held inside the head: there the levels beside it tell.
+    beside = inside & (np.abs(offsets) > HEAD)
     levels = np.zeros(len(points))
-    levels[inside] = (
-        field(world, light, points[inside], np.tile(toward, (int(inside.sum()), 1)), room=False)
+    levels[beside] = (
+        field(world, light, points[beside], np.tile(toward, (int(beside.sum()), 1)), room=False)
         @ LUMINANCE
     )
+    near = beside & (np.abs(offsets) < 4 * HEAD)
+    if near.sum() > 5:
+        through = np.polynomial.Polynomial.fit(offsets[near], levels[near], 4)
+        head = inside & ~beside
+        levels[head] = np.maximum(through(offsets[head]), 0)
     wall = levels[(np.abs(offsets) <= WALL_12 / 2) & inside]
     falloff = (
         stops(max(float(wall.max()), 1e-12) / max(float(wall.min()), 1e-12))

@@ -8,8 +8,11 @@ from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..engine.sampling import lobe_densities
 from ..transport import light_key, light_of, receive
+from ..transport.glow import glow_visibility
 from ..world import anchor
 from .marks import at_head
+
+SEEN_RAYS = 256
 
 
 @dataclass(frozen=True)
@@ -93,12 +96,24 @@ def _origin(keyed):
     for k, glow in enumerate(light.glows):
         groups.setdefault(glow.sheet if glow.sheet >= 0 else -1 - k, []).append(glow)
     for key, glows in groups.items():
+        cells = np.concatenate([g.cells.middle for g in glows])
         power = np.concatenate([cell_power(g, face) for g in glows])
         if power.sum() > most:
-            cells = np.concatenate([g.cells.middle for g in glows])
-            middle = world.sheets[key].centre if key >= 0 else power @ cells / power.sum()
-            most, best = (
-                float(power.sum()),
-                Origin("sheet" if key >= 0 else "wall", middle, max(key, -1), cells, power),
-            )
+            # A board behind a cloth is not what the face sees.
+            power = np.concatenate([_seen_power(setup, world, g, face) for g in glows])
+        if power.sum() > most:
+            most, middle = float(power.sum()), power @ cells / power.sum()
+            kind = "sheet" if key >= 0 else "wall"
+            place = world.sheets[key].centre if key >= 0 else middle
+            best = Origin(kind, place, max(key, -1), cells, power)
     return best or Origin("lamp", np.array([0.0, 0.0, 100.0]), -1, *none)
+
+
+def _seen_power(setup, world, glow, face):
+    """:func:`cell_power`, what stands in the way counted."""
+    power = cell_power(glow, face)
+    if not power.sum() > 0:
+        return power
+    held = at_head(setup, power @ glow.cells.middle / power.sum())
+    place, facing = np.array([held.position]), np.array([held.direction])
+    return power * float(glow_visibility(world, glow, place, facing, SEEN_RAYS)[0])

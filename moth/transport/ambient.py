@@ -87,7 +87,13 @@ def meter_light(world, light, place):
             (world, place),
         )
     )
-    add(ROOM, seen @ light.rest + past @ light.radiosity)
+    # What a board or cloth sends besides its glow, or past another one, is still its light.
+    rest = seen[:, None] * light.rest + past[:, None] * light.radiosity
+    owner = np.array([-1, *(s.piece for s in world.sheets)])[world.patches.sheet + 1]
+    for piece in np.unique(owner):
+        rgb = rest[owner == piece].sum(0)
+        if piece < 0 or rgb.any():
+            add(ROOM if piece < 0 else Route(Way.SHEET, int(piece)), rgb)
     return ways
 
 
@@ -206,13 +212,8 @@ def _ambient(keyed):
     # pixels.
     x, y = view.pixel[alone] % width // 2, view.pixel[alone] // width // 2
     facing = (view.normals[alone] * 1.5).round().astype(int) + 2
-    alike = (
-        ((view.past[alone] * height + y) * width + x) * 1000
-        + facing[:, 0] * 100
-        + facing[:, 1] * 10
-        + facing[:, 2]
-    ) * 64 + view.body[alone]
-    _, one, back = np.unique(alike, return_index=True, return_inverse=True)
+    alike = np.column_stack([view.past[alone], y, x, facing, view.body[alone]])
+    _, one, back = np.unique(alike, axis=0, return_index=True, return_inverse=True)
     used = np.unique(grid[grid >= 0])
     at = np.concatenate([used, alone[one]])
     place = np.zeros(n, np.int64)

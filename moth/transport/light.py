@@ -46,6 +46,8 @@ class Light:
 
     emitters: tuple
     """Lamps, and their images in mirrors."""
+    straight: np.ndarray
+    """(p, 3) illuminance of each patch by lamps and their images alone [lx]."""
     lit: np.ndarray
     """(p, 3) illuminance of each patch straight from lamps and lobes [lx]."""
     radiosity: np.ndarray
@@ -119,7 +121,7 @@ def _light(keyed):
     checkpoint()
     radiosity = balance(world, given)
     glows, rest = _glows(world, given, radiosity, beams, (straight, shots))
-    return Light(tuple(emitters), lit, radiosity, tuple(glows), rest)
+    return Light(tuple(emitters), straight, lit, radiosity, tuple(glows), rest)
 
 
 ROUNDS, LEAST_ROUND = 5, 0.003

@@ -240,9 +240,9 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
     pick(desk, "Mark as fixed", "Harbour window")
     window = desk.get_by_role("group", name="Harbour window")
     expect(window).to_contain_text("over where it should sit", timeout=30_000)
-    # It is exposed for by ND, and the level that the key must reach is told.
+    # It is exposed for by the index, and the level that the key must reach is told.
     before = level(desk)
-    window.get_by_role("button", name=re.compile("^Set ND")).click()
+    window.get_by_role("button", name=re.compile("^Set EI")).click()
     expect(window).to_contain_text("At these settings the key side asks for", timeout=30_000)
     expect(window).to_contain_text("sits where it should")
     asked = float(re.search(r"asks for ([\d.]+) fc", window.inner_text()).group(1))

@@ -953,7 +953,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "stop" | "index" | "shutter" | "nd";
+            what: "stop" | "index" | "angle" | "time" | "nd";
         };
         /**
          * Area
@@ -1119,6 +1119,11 @@ export interface components {
              */
             filter_loss: number;
             /**
+             * Filters
+             * @default []
+             */
+            filters: number[];
+            /**
              * Focal Length
              * @default 50
              */
@@ -1218,8 +1223,6 @@ export interface components {
             depth: components["schemas"]["DepthFacts"];
             /** Flicker */
             flicker: components["schemas"]["LampFlicker"][];
-            /** Fps */
-            fps: number[];
             /** Grey */
             grey: number;
             /** Noise */
@@ -1340,6 +1343,7 @@ export interface components {
             ];
             /** Curve */
             curve: number[];
+            dials: components["schemas"]["Dials"];
             /** Full */
             full: [
                 number,
@@ -1422,6 +1426,24 @@ export interface components {
             hyperfocal: number;
             /** Near */
             near: number;
+        };
+        /**
+         * Dials
+         * @description What cameras and lenses can be set to.
+         */
+        Dials: {
+            /** Angles */
+            angles: number[];
+            /** Filters */
+            filters: number[];
+            /** Indexes */
+            indexes: number[];
+            /** Rates */
+            rates: number[];
+            /** Speeds */
+            speeds: number[];
+            /** Stops */
+            stops: number[];
         };
         /**
          * Difference

@@ -43,7 +43,7 @@ export function Inspector({ constants }: { constants: Constants }) {
           <GripPanel constants={constants} />
         </TabPanel>
         <TabPanel>
-          <CameraPanel fullStops={constants.full_stops} />
+          <CameraPanel dials={constants.dials} />
         </TabPanel>
         <TabPanel>
           <FigurePanel />

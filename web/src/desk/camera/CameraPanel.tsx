@@ -1,9 +1,10 @@
-import type { Camera } from "../../app/api";
+import type { Camera, Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
-import { ndWords } from "./settings";
+import { NdFilters } from "./NdFilters";
+import { ndWords, stopWords } from "./settings";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
 const SENSORS = [
@@ -25,16 +26,9 @@ const GUIDES = [
   ["eyeline", "Eyeline"],
   ["headroom", "Headroom"],
 ] as const;
-const ISO = [
-  100, 160, 200, 320, 400, 500, 640, 800, 1000, 1250, 1600, 2500, 3200, 5000, 6400, 12800,
-];
-const ANGLES = [45, 90, 144, 172.8, 180, 216, 270, 360];
-const TIMES = [25, 48, 50, 60, 100, 120, 200];
-const RATES = [24, 25, 30, 48, 50, 60];
-
 type Set = (change: Partial<Camera>, words: string) => void;
 
-export function CameraPanel({ fullStops }: { fullStops: number[] }) {
+export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
   const camera = useDesk((d) => d.draft!.cameras[0]!);
   const facts = useDesk((d) => d.cameraFacts);
   const editable = useDesk(mayEdit);
@@ -45,23 +39,15 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
       `Camera: ${words}`,
     );
   const disabled = !editable;
-  // Thirds between the engraved stops; the camera's own value is in the list whatever it is.
-  const stops = fullStops
-    .filter((s) => s >= 1 && s <= 32)
-    .flatMap((s, k) =>
-      [0, 1, 2].map((third) => ({
-        value: third ? +(2 ** ((k + third / 3) / 2)).toFixed(3) : s,
-        label: third ? `T${s} + ${third === 1 ? "⅓" : "⅔"}` : `T${s}`,
-      })),
-    );
+  // The camera's own value is in each list, whatever it is.
   const has = <T extends { value: unknown }>(list: T[], own: T) =>
     list.some((o) => o.value === own.value) ? list : [own, ...list];
   const { shutter } = camera;
   const shutterNow =
     shutter.angle != null ? `a${shutter.angle}` : `t${+(1 / shutter.time!).toFixed(2)}`;
   const shutters = [
-    ...ANGLES.map((a) => ({ value: `a${a}`, label: `${a}°` })),
-    ...TIMES.map((t) => ({ value: `t${t}`, label: `1/${t} s` })),
+    ...dials.angles.map((a) => ({ value: `a${a}`, label: `${a}°` })),
+    ...dials.speeds.map((t) => ({ value: `t${t}`, label: `1/${t} s` })),
   ];
   return (
     <div className="grid gap-3">
@@ -71,7 +57,10 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           label="Stop"
           value={camera.t_stop}
           disabled={disabled}
-          options={has(stops, { value: camera.t_stop, label: `T${camera.t_stop}` })}
+          options={has(
+            dials.stops.map((value) => ({ value, label: stopWords(value) })),
+            { value: camera.t_stop, label: `T${camera.t_stop}` },
+          )}
           onChange={(t_stop) => set({ t_stop }, `T${t_stop}`)}
         />
         <Choice
@@ -79,7 +68,7 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           value={camera.iso}
           disabled={disabled}
           options={has(
-            ISO.map((v) => ({ value: v, label: `EI ${v}` })),
+            dials.indexes.map((v) => ({ value: v, label: `EI ${v}` })),
             { value: camera.iso, label: `EI ${camera.iso}` },
           )}
           onChange={(iso) => set({ iso }, `EI ${iso}`)}
@@ -112,21 +101,23 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           value={camera.fps}
           disabled={disabled}
           options={has(
-            (facts?.fps ?? RATES).map((v) => ({ value: v, label: `${v} fps` })),
+            dials.rates.map((v) => ({ value: v, label: `${v} fps` })),
             { value: camera.fps, label: `${camera.fps} fps` },
           )}
           onChange={(fps) => set({ fps }, `${fps} fps`)}
         />
-        <NumberField
+        <Choice
           label="ND"
-          unit="stops"
-          digits={1}
           value={camera.nd}
-          step={1}
-          min={0}
-          max={20}
           disabled={disabled}
-          onChange={(nd) => set({ nd: +nd.toFixed(2) }, `ND ${nd.toFixed(1)}`)}
+          options={has(
+            [0, ...(camera.filters.length ? camera.filters : dials.filters)].map((value) => ({
+              value,
+              label: value ? ndWords(value) : "none",
+            })),
+            { value: camera.nd, label: ndWords(camera.nd) },
+          )}
+          onChange={(nd) => set({ nd }, nd ? ndWords(nd) : "no ND")}
         />
         <NumberField
           label="Other filters take"
@@ -161,6 +152,13 @@ export function CameraPanel({ fullStops }: { fullStops: number[] }) {
           onChange={(tint) => set({ tint: +tint.toFixed(3) }, "tint")}
         />
       </div>
+      <NdFilters
+        filters={camera.filters}
+        disabled={disabled}
+        onChange={(filters) =>
+          set({ filters }, filters.length ? `${filters.length} ND filters at hand` : "any ND")
+        }
+      />
       <Timing disabled={disabled} set={set} />
       <div className="grid grid-cols-2 gap-2">
         <Choice

@@ -1,20 +1,29 @@
 import { expect, test } from "vitest";
 import { shutterWords } from "./cameraWords";
 import { base } from "../frame/scene.fixture";
-import { settingOf, settingWords } from "./settings";
+import { isNear, leftWords, settingOf, settingWords } from "./settings";
 
 const camera = base.cameras[0]!;
 
 test.each([
-  ["stop", 2.8284, "T2.8", { t_stop: 2.828 }],
-  ["stop", 25.7, "T22 + ⅓", { t_stop: 25.7 }],
-  ["index", 1599.6, "EI 1600", { iso: 1600 }],
-  ["shutter", 1 / 120, "1/120 s", { shutter: { angle: null, time: 1 / 120 } }],
-  ["shutter", 1 / 6065, "1/6100 s", { shutter: { angle: null, time: 1 / 6100 } }],
-  ["nd", 0.9, "ND 0.3 (0.9 stops)", { nd: 0.9 }],
+  ["stop", 2.8, "T2.8", { t_stop: 2.8 }],
+  ["stop", 25.398, "T22 + ⅓", { t_stop: 25.398 }],
+  ["index", 1600, "EI 1600", { iso: 1600 }],
+  ["angle", 172.8, "172.8°", { shutter: { angle: 172.8, time: null } }],
+  ["time", 1 / 120, "1/120 s", { shutter: { angle: null, time: 1 / 120 } }],
+  ["nd", 1, "ND 0.3 (1 stop)", { nd: 1 }],
+  ["nd", 0, "no ND", { nd: 0 }],
 ] as const)("a way by %s is said and set alike", (what, value, words, change) => {
   expect(settingWords({ what, value, left: 0 })).toBe(words);
   expect(settingOf({ what, value, left: 0 })).toEqual(change);
+});
+
+test("what is left over is said with its side, and a near miss may be set", () => {
+  expect(leftWords({ what: "stop", value: 4, left: 0.16 })).toBe(", 0.2 over");
+  expect(leftWords({ what: "nd", value: 1, left: -0.41 })).toBe(", 0.4 under");
+  expect(leftWords({ what: "stop", value: 4, left: 0.02 })).toBe("");
+  expect(isNear({ what: "nd", value: 3, left: 0.5 })).toBe(true);
+  expect(isNear({ what: "nd", value: 10, left: 2 })).toBe(false);
 });
 
 test.each([

@@ -29,29 +29,33 @@ export function stopWords(number: number): string {
   return full ? `T${full}${["", " + ⅓", " + ⅔"][rest]}` : `T${number.toFixed(1)}`;
 }
 
-/** Two figures of a number: what a shutter is dialled to. */
-const twoFigures = (n: number) => {
-  const scale = 10 ** Math.max(0, Math.floor(Math.log10(n)) - 1);
-  return Math.round(n / scale) * scale;
-};
-
 /** Density and stops are two scales of one filter: both are said, each by its name. */
 export const ndWords = (stops: number) =>
-  `ND ${(stops * Math.log10(2)).toFixed(1)} (${+stops.toFixed(1)} stops)`;
+  `ND ${(stops * Math.log10(2)).toFixed(1)} (${+stops.toFixed(1)} ${stops === 1 ? "stop" : "stops"})`;
 
 const SHOWN: Record<Way["what"], (v: number) => string> = {
   stop: stopWords,
-  index: (v) => `EI ${twoFigures(v)}`,
-  shutter: (v) => `1/${twoFigures(1 / v)} s`,
-  nd: ndWords,
+  index: (v) => `EI ${v}`,
+  angle: (v) => `${v}°`,
+  time: (v) => `1/${Math.round(1 / v)} s`,
+  nd: (v) => (v ? ndWords(v) : "no ND"),
 };
 export const settingWords = (way: Way) => SHOWN[way.what](way.value);
 
+/** Stops from which what is left over is said. */
+const SAID = 0.05;
+/** What is left once a way is taken, in words; nothing where it is nothing. */
+export const leftWords = ({ left }: Way) =>
+  Math.abs(left) < SAID ? "" : `, ${Math.abs(left).toFixed(1)} ${left > 0 ? "over" : "under"}`;
+/** Whether a way comes near enough to be worth setting. */
+export const isNear = ({ left }: Way) => Math.abs(left) <= 0.5;
+
 export function settingOf(way: Way): Partial<Camera> {
   return {
-    stop: { t_stop: +way.value.toFixed(3) },
-    index: { iso: twoFigures(way.value) },
-    shutter: { shutter: { angle: null, time: 1 / twoFigures(1 / way.value) } },
-    nd: { nd: +way.value.toFixed(3) },
+    stop: { t_stop: way.value },
+    index: { iso: way.value },
+    angle: { shutter: { angle: way.value, time: null } },
+    time: { shutter: { angle: null, time: way.value } },
+    nd: { nd: way.value },
   }[way.what];
 }

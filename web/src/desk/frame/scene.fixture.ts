@@ -57,6 +57,7 @@ export const base: Document = {
       shutter: { angle: 180 },
       fps: 25,
       nd: 0,
+      filters: [],
       white_balance: 5600,
       tint: 0,
     },

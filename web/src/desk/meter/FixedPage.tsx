@@ -3,7 +3,7 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLight } from "../preferences";
 import { takeTo } from "../order/order";
-import { settingOf, settingWords, type Way } from "../camera/settings";
+import { isNear, leftWords, settingOf, settingWords, type Way } from "../camera/settings";
 import { act, isFresh, mayEdit, useDesk, withCamera } from "../store";
 
 /**
@@ -91,15 +91,12 @@ export function FixedPage() {
                   <Button
                     key={way.what}
                     className="text-xs"
-                    disabled={!editable || !fresh || Math.abs(way.left) > 0.04}
-                    title={
-                      Math.abs(way.left) > 0.04
-                        ? `${way.left.toFixed(1)} stops would be left`
-                        : undefined
-                    }
+                    disabled={!editable || !fresh || !isNear(way)}
+                    title={isNear(way) ? undefined : `${way.left.toFixed(1)} stops would be left`}
                     onClick={() => take(way)}
                   >
                     Set {settingWords(way)}
+                    <span className="text-quiet">{leftWords(way)}</span>
                   </Button>
                 ))}
               </div>

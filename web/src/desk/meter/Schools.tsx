@@ -4,12 +4,11 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLight, usePreferences } from "../preferences";
-import { settingOf, settingWords } from "../camera/settings";
+import { isNear, leftWords, settingOf, settingWords } from "../camera/settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
 import { report } from "../session/line";
 
 type School = Schemas["SchoolReading"];
-type What = School["ways"][number]["what"];
 
 const WHATS = [
   { value: "stop", label: "the stop" },
@@ -17,12 +16,16 @@ const WHATS = [
   { value: "shutter", label: "the shutter" },
   { value: "nd", label: "ND" },
 ] as const;
+type By = (typeof WHATS)[number]["value"];
+/** A camera's shutter is told as an angle or as a time: whichever it is. */
+const wayBy = (row: School, by: By) =>
+  row.ways.find((w) => w.what === by || (by === "shutter" && /angle|time/.test(w.what)));
 const signed = (stops: number) =>
   Math.abs(stops) < 0.05 ? "0" : `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`;
 /** Every way to hold the meter, where the face sits if its reading is set, and setting it. */
 export function Schools() {
   const [rows, setRows] = useState<School[] | null>(null);
-  const [by, setBy] = useState<What>("stop");
+  const [by, setBy] = useState<By>("stop");
   const look = useDesk((d) => d.look);
   const editable = useDesk(mayEdit);
   const step = usePreferences((p) => p.step);
@@ -52,7 +55,7 @@ export function Schools() {
     };
   }, [look, step]);
   function take(row: School) {
-    const way = row.ways.find((w) => w.what === by);
+    const way = wayBy(row, by);
     if (!way) return;
     setDesk({ preview: null });
     act(
@@ -67,7 +70,7 @@ export function Schools() {
     <section aria-label="Ways to meter" className="grid gap-1.5">
       <h3 className="font-serif text-base text-lamp italic">Ways to meter</h3>
       {rows.map((row) => {
-        const way = row.ways.find((w) => w.what === by);
+        const way = wayBy(row, by);
         return (
           <div
             key={row.key}
@@ -106,16 +109,13 @@ export function Schools() {
               see
             </Button>
             <Button
-              aria-label={way ? `Set ${settingWords(way)}` : "dark"}
-              disabled={!editable || !way || Math.abs(way.left) > 0.04}
-              title={
-                way && Math.abs(way.left) > 0.04
-                  ? `${signed(way.left)} stops would be left`
-                  : undefined
-              }
+              aria-label={way ? `Set ${settingWords(way)}${leftWords(way)}` : "dark"}
+              disabled={!editable || !way || !isNear(way)}
+              title={way && !isNear(way) ? `${signed(way.left)} stops would be left` : undefined}
               onClick={() => take(row)}
             >
               {way ? settingWords(way) : "dark"}
+              {way && <span className="text-quiet">{leftWords(way)}</span>}
             </Button>
           </div>
         );

@@ -1,0 +1,48 @@
+"""What surfaces of a world are called: names come on here, at the edge."""
+
+import numpy as np
+
+from ..world import pieces
+
+
+def body_name(setup, world, triangle):
+    """What the thing that a triangle belongs to is called.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    triangle : int
+
+    Returns
+    -------
+    str
+    """
+    body = int(world.mesh.body[triangle])
+    furniture, figures = len(setup.furniture), len(setup.figures)
+    if body == 0:
+        normal = world.mesh.flat[triangle]
+        axis = int(np.abs(normal).argmax())
+        return [
+            ("the west wall", "the east wall"),
+            ("the south wall", "the north wall"),
+            ("the floor", "the ceiling"),
+        ][axis][int(normal[axis] < 0)]
+    if body <= furniture:
+        return f"'{setup.furniture[body - 1].name}'"
+    if body <= furniture + figures:
+        return f"the body of '{setup.figures[body - 1 - furniture].name}'"
+    sheet = world.sheets[body - 1 - furniture - figures]
+    return f"'{pieces(setup)[sheet.piece].name}'"
+
+
+def patch_name(setup, world, patch):
+    """The same for a patch."""
+    p = world.patches
+    return body_name(setup, world, p.triangle[p.start[patch]])
+
+
+def met_by(setup, world, place, forward):
+    """What a ray from a place meets first."""
+    triangle, _, _ = world.rays.first((place + 0.02 * forward)[None], forward[None])
+    return "nothing" if triangle[0] < 0 else body_name(setup, world, triangle[0])
