@@ -34,8 +34,12 @@ CHROMIUM = {
 class Server:
     """Start and stop uvicorn; the database stays, so that a stop is a lost connection."""
 
-    def __init__(self, database):
-        self.environment = {**os.environ, "INKWELL_DATABASE": database}
+    def __init__(self, database, frame):
+        self.environment = {
+            **os.environ,
+            "INKWELL_DATABASE": database,
+            "INKWELL_FRAME": str(frame),
+        }
         with socket.socket() as s:
             s.bind(("127.0.0.1", 0))
             self.port = s.getsockname()[1]
@@ -87,8 +91,8 @@ class Server:
 
 
 @contextlib.contextmanager
-def served(database):
-    """A server with the demo loaded into a fresh database."""
+def served(database, frame=640):
+    """A server with the demo loaded into a fresh database; whole frames `frame` pixels wide."""
     place = json.loads((LOCAL / "database.json").read_text())
     access = {
         "host": "127.0.0.1",
@@ -105,7 +109,7 @@ def served(database):
     with psycopg.connect(**access) as connection:
         drop(connection)
         connection.execute(f'create database "{database}"')
-    server = Server(database)
+    server = Server(database, frame)
     try:
         server.manage("migrate", "-v", "0")
         server.manage("load_demo")

@@ -14,7 +14,14 @@ from inkwell.setups import services
 from moth.document import Material as OwnMaterial
 from moth.document import load
 from moth.errors import MothError
-from moth.inspection import Inspection, LevelMap, inspect_unit, level_map
+from moth.inspection import (
+    Inspection,
+    LevelMap,
+    Pointed,
+    inspect_unit,
+    level_map,
+    pointed_at,
+)
 from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
@@ -36,6 +43,7 @@ from .schemas import (
     LevelledOut,
     MapIn,
     MatchedOut,
+    PointIn,
     RatioIn,
     RigIn,
     RigOut,
@@ -90,6 +98,13 @@ def inspect(request, pk: int, data: InspectIn):
     if data.unit not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
     return _analysed(request, inspect_unit, document, data.unit, data.say)
+
+
+@router.post("/setups/{int:pk}/point", response=Pointed)
+def point(request, pk: int, data: PointIn):
+    """Where a meter is held to what a place of the frame shows; nothing is stored."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, pointed_at, document, data.x, data.y)
 
 
 @router.post("/setups/{int:pk}/map", response=LevelMap)

@@ -22,7 +22,7 @@ from moth.camera import (
 )
 from moth.judging import PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
-from moth.photometry import ATTACHMENTS, HEADS, NOISE, PATTERNS, PRICE
+from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.solving import CAUTION, MOVES
 from moth.units import FULL_STOPS, ratio
 
@@ -72,6 +72,7 @@ def constants():
             "weight": a.weight,
             "price": PRICE[a.price],
             "caution": a.caution,
+            "presets": a.presets,
         }
         for a in ATTACHMENTS.values()
     ]
@@ -106,7 +107,6 @@ def constants():
         "attachments": attachments,
         "materials": materials,
         "moves": moves,
-        "patterns": list(PATTERNS),
         "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(),
         "octaves": (LOWEST, HIGHEST, STEPS),
         "full_stops": list(FULL_STOPS),

@@ -44,8 +44,8 @@ from moth.solving import make, match, set_ratio, with_level
 from moth.transport import view_of
 from moth.world import anchor, build_world, check_placement
 
-BINNED = 6.0
-"""Photosites of a recording 3840 across that one pixel of the picture at 640 stands for, along each
+BINNED = 3840 / FULL[0]
+"""Photosites of a recording 3840 across that one pixel of the whole picture stands for, along each
 side: their noise averages out so far.
 """
 

@@ -41,6 +41,16 @@ class InspectIn(DraftIn):
     unit: str
 
 
+class PointIn(Schema):
+    """A draft, and a place of its frame: parts of the width from the left and of the height from
+    the top.
+    """
+
+    document: Document | None = None
+    x: Annotated[float, Field(ge=0, le=1)]
+    y: Annotated[float, Field(ge=0, le=1)]
+
+
 class MapIn(Schema):
     document: Document | None = None
     plane: Literal["floor", "face", "north", "south", "east", "west"]
@@ -138,6 +148,8 @@ class SettingOut(Schema):
     high: float
     default: float
     unit: str
+    choices: list[str]
+    """What its whole numbers from 0 stand for; empty for a number."""
 
 
 class AttachmentOut(Schema):
@@ -149,6 +161,8 @@ class AttachmentOut(Schema):
     weight: float
     price: str
     caution: str
+    presets: list[tuple[str, dict[str, float]]]
+    """Settings that are often met with, by what they are called."""
 
 
 class MaterialOut(Schema):
@@ -215,7 +229,6 @@ class Constants(Schema):
     attachments: list[AttachmentOut]
     materials: list[MaterialOut]
     moves: list[MoveOut]
-    patterns: list[str]
     curve: list[int]
     """Display codes 0..255 of linear signals; see `octaves`."""
     octaves: tuple[int, int, int]

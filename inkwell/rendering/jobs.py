@@ -1,5 +1,6 @@
 """One layer that somebody waits for: what it is, who wants it, how far it is."""
 
+import os
 from concurrent.futures import Future
 from dataclasses import dataclass, field
 from enum import Enum
@@ -7,8 +8,11 @@ from enum import Enum
 from moth.judging import SIZE
 from moth.transport import Source, layer_key, sources
 
-COARSE, FULL = SIZE, (640, 360)
-"""Sizes of a layer [px]: shown at once, shown after."""
+_WIDE = int(os.environ.get("INKWELL_FRAME", "640"))
+COARSE = SIZE
+"""Size of a layer that is shown at once [px]."""
+FULL = (_WIDE, _WIDE * 9 // 16)
+"""Size of the one that is shown after it."""
 
 
 class JobState(Enum):

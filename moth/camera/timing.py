@@ -128,21 +128,11 @@ def flicker(camera, mains, lamp):
     return Flicker(float(depth), False, float(safe[np.argmin(np.abs(np.log(safe / time)))]))
 
 
-def as_dialled(index):
-    """An exposure index as its dial shows it: 100 x 2^(1/3) is 125.
-
-    Examples
-    --------
-    >>> [as_dialled(100 * 2 ** (k / 3)) for k in range(6)]
-    [100, 125, 160, 200, 250, 320]
-    """
-    tenfold = 10 ** math.floor(math.log10(index * 1.04))
-    names = (1, 1.25, 1.6, 2, 2.5, 3.2, 4, 5, 6.4, 8, 10)
-    return round(min(names, key=lambda n: abs(math.log(index / tenfold / n))) * tenfold)
-
-
-INDEXES = tuple(as_dialled(100 * 2 ** (k / 3)) for k in range(-3, 28))
-"""Exposure indexes, in thirds of a stop."""
+INDEXES = (
+    *(50, 64, 80, 100, 125, 160, 200, 250, 320, 400, 500, 640, 800, 1000, 1250, 1600, 2000, 2500),
+    *(3200, 4000, 5000, 6400, 8000, 10_000, 12_800, 16_000, 20_000, 25_600, 32_000, 40_000, 51_200),
+)
+"""Exposure indexes in thirds of a stop, as their dials name them."""
 
 
 @dataclass(frozen=True)

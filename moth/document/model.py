@@ -385,7 +385,7 @@ class Order(Model):
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[5] = 5
+    schema_version: Literal[6] = 6
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()

@@ -1,6 +1,6 @@
 """Documents of older versions as ones of the newest."""
 
-NEWEST = 5
+NEWEST = 6
 
 
 def upgrade(data):
@@ -9,7 +9,8 @@ def upgrade(data):
     Version 2 added attachments, grip, openings, sky, haze and materials, version 3 the camera's
     curve, native index, filters, focus and guides, version 4 what is fixed, targets, the order of
     work and eyelines: an older document has none, and the defaults are what it meant. Version 5
-    names what is fixed so that a unit, an opening and the sun can bear one id.
+    names what is fixed so that a unit, an opening and the sun can bear one id. Version 6 tells
+    which cloths are in a softbox, where there was a number of them.
 
     Parameters
     ----------
@@ -37,7 +38,28 @@ def upgrade(data):
         )
     if version < 5 and isinstance(data.get("fixed"), list):
         data = {**data, "fixed": [_named_apart(data, f) for f in data["fixed"]]}
+    if version < 6 and isinstance(data.get("units"), list):
+        data = {**data, "units": [_with_cloths(u) for u in data["units"]]}
     return {**data, "schema_version": NEWEST}
+
+
+def _with_cloths(unit):
+    """A unit of version 5: one cloth in a box was its front, two the inner one as well."""
+    hung = unit.get("attachments") if isinstance(unit, dict) else None
+    if not isinstance(hung, list):
+        return unit
+    return {**unit, "attachments": [_with_named_cloths(item) for item in hung]}
+
+
+def _with_named_cloths(item):
+    settings = item.get("settings") if isinstance(item, dict) else None
+    if not isinstance(settings, dict) or "baffles" not in settings:
+        return item
+    rest = {k: v for k, v in settings.items() if k != "baffles"}
+    number = settings["baffles"]
+    if isinstance(number, int | float) and not isinstance(number, bool):
+        rest["cloths"] = 2.0 if number < 1.5 else 3.0
+    return {**item, "settings": rest}
 
 
 def _named_apart(data, fixed):

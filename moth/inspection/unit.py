@@ -10,7 +10,6 @@ from ..colour import LUMINANCE, white_of
 from ..metering import (
     NEUTRAL,
     at_head,
-    key_unit,
     origin_of,
     standard_marks,
     stop_reading,
@@ -20,7 +19,7 @@ from ..photometry import ATTACHMENTS, HEADS, stages
 from ..transport import LAMP, MIRROR, ROOM, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
-from ..wording import THIRDS, percent
+from ..wording import TENTHS, THIRDS, percent
 from ..world import anchor, build_world, pieces
 from .faults import Rig, faults_of
 from .names import patch_name
@@ -167,7 +166,12 @@ def _grip_on_way(setup, world, light, met):
 
 def _stage(name, kind, level, before, say, note=""):
     lost = None if before is None or level <= 0 or before <= 0 else float(np.log2(level / before))
-    return Stage(name, kind, level, lost, "" if lost is None else say.difference(lost), note)
+    words = ""
+    if lost is not None:
+        # A third would round a real loss away.
+        words = say.difference(lost)
+        words = TENTHS.difference(lost) if words == "0" else words
+    return Stage(name, kind, level, lost, words, note)
 
 
 def _main_way(world, light, met, origin):
@@ -318,7 +322,7 @@ def _coverage(setup, world, light, origin):
 def _spill(setup, world, camera, source, full, colour, say):
     """How far the backdrop behind the figure is under the face, by this unit alone."""
     backdrop = next(
-        (p for p in standard_marks(setup, world, camera, key_unit(setup)) if p.id == "backdrop"),
+        (p for p in standard_marks(setup, world, camera) if p.id == "backdrop"),
         None,
     )
     if backdrop is None or full <= 0:

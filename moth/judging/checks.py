@@ -126,7 +126,7 @@ def _fixed(bench):
 
 def _key(bench):
     mark = bench.readings.mark("key-side")
-    unit = bench.ready.key
+    unit = bench.ready.key_unit
     name = unit.id if unit else None
     if mark.against_camera is None:
         words = "no light on the lit side yet: bring in the key"
@@ -148,14 +148,6 @@ def _fill(bench):
     combined = bench.readings.ratios.combined
     ratio, words = combined.ratio, combined.words
     unit = _first(bench, "fill")
-    if bench.ready.key is None:
-        # A window is the key: then the picture tells the two sides apart, not a hand that shades a
-        # lamp.
-        skin, shadow = bench.picture.signal("skin"), bench.picture.signal("shadow")
-        if not skin or not shadow:
-            return Verdict(False, "no light on the face", "meter", unit)
-        ratio = skin / shadow
-        words = f"{ratio:.2g}:1 in the picture"
     if ratio is None:
         return Verdict(False, words, "meter", unit)
     off = float(np.log2(ratio / bench.want.ratio))
@@ -235,7 +227,7 @@ def _background(bench):
 
 def _eye_light(bench):
     glints = catchlights(bench.ready)
-    unit = _first(bench, "eye light") or (bench.ready.key.id if bench.ready.key else None)
+    unit = _first(bench, "eye light") or (bench.ready.key_unit and bench.ready.key)
     lit = [side for side, stops in glints.items() if stops >= GLINT]
     words = ", ".join(
         f"{side} eye {'+' if stops >= 0 else '−'}{bench.say.amount(stops)}"

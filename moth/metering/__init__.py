@@ -1,6 +1,6 @@
 """The meter: where it is held, what it reads, ratios and the schools of using it."""
 
-from .marks import OFF_SKIN, Place, at_head, key_unit, standard_marks, xyz
+from .marks import OFF_SKIN, Place, at_head, standard_marks, xyz
 from .origin import Origin, origin_of
 from .ratios import PairRatio, read_ratios
 from .readings import (
@@ -13,6 +13,7 @@ from .readings import (
     Readings,
     UnitReading,
     full_levels,
+    key_of,
     lay_out,
     read_setup,
     stop_reading,
@@ -42,7 +43,7 @@ __all__ = [
     "exposed_for",
     "full_levels",
     "hair",
-    "key_unit",
+    "key_of",
     "lay_out",
     "origin_of",
     "read_ratios",

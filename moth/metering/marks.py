@@ -4,7 +4,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..transport import build_emitter, receive
 from ..world import anchor, landmarks
 
 OFF_SKIN = 0.025
@@ -38,38 +37,6 @@ def xyz(v):
     return x, y, z
 
 
-def key_unit(setup):
-    """The key: the first unit of that role that is on, or else the strongest on the face; None
-    without units.
-
-    Examples
-    --------
-    >>> from moth.document import bare
-    >>> s = bare()
-    >>> key_unit(s) is None
-    True
-    """
-    named = [u for u in setup.units if u.role == "key"]
-    for unit in named:
-        if unit.on:
-            return unit
-    if named:
-        return named[0]
-    if not setup.units:
-        return None
-    face = landmarks(setup.figures[0])["face"]
-
-    def level(unit):
-        toward = unit_vector(np.asarray(unit.position) - face)
-        return (
-            receive(None, build_emitter(unit), face[None], toward[None], [True])[0]
-            * unit.dimmer
-            * unit.on
-        )
-
-    return max(setup.units, key=level)
-
-
 def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=None):
     """The marks every figure has, and the set-up's own.
 
@@ -78,10 +45,11 @@ def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=No
     setup : moth.document.Setup
     world : moth.world.World
     camera : moth.document.Camera
-    key : moth.document.Unit or None
-        Decides which cheek is the key side; camera left without one.
+    key : str or None
+        Id of the source that is the key.
     lit_from : array_like or None, shape (3,)
-        Where the key's light comes from: its board or cloth, if that is not the lamp itself [m].
+        Where the key's light comes from: its lamp, board or cloth [m]. Decides which cheek is the
+        key side; camera left without one.
     filled_from : array_like or None, shape (3,)
         Where the fill's light comes from [m]; without one the fill side is read toward where the
         key would stand on that side.
@@ -100,11 +68,7 @@ def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=No
         )
         to_lens = unit_vector(lens - face)
         camera_left = np.array([to_lens[1], -to_lens[0], 0.0])
-        source = (
-            np.asarray(key.position if lit_from is None else lit_from, float)
-            if key
-            else face + to_lens + camera_left
-        )
+        source = np.asarray(lit_from, float) if key else face + to_lens + camera_left
         cheeks = sorted(
             (marks["cheek_left"], marks["cheek_right"]), key=lambda c: np.linalg.norm(c - source)
         )
@@ -148,7 +112,7 @@ def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=No
                 "dome",
             )
             shaded = whose + "fill side, key shaded off"
-            places += [lit, replace(lit, id=prefix + "fill-shaded", name=shaded, shaded=key.id)]
+            places += [lit, replace(lit, id=prefix + "fill-shaded", name=shaded, shaded=key)]
         backdrop = _backdrop(world, setup, at, face, -to_lens)
         if backdrop is not None:
             hit, facing = backdrop

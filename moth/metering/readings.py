@@ -7,14 +7,14 @@ import numpy as np
 
 from ..camera import DISC, DOME, incident_stop, shutter_time, source_colours, source_levels
 from ..colour import LUMINANCE
-from ..document import Camera, Setup, Unit, to_polar
+from ..document import Camera, Setup, to_polar
 from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
 from ..transport import Way, light_key, light_of, meter_light, sources
 from ..units import footcandles, stops
 from ..wording import THIRDS, ratio_words
 from ..world import World, anchor, build_world
-from .marks import at_head, key_unit, standard_marks, xyz
+from .marks import at_head, standard_marks, xyz
 from .origin import origin_of
 from .sides import SCHOOLS_OF_RATIO, Sides, by_own_way
 
@@ -155,8 +155,8 @@ class LaidOut:
     setup: Setup
     world: World
     camera: Camera
-    key: Unit | None
-    """The unit that is the key, or None."""
+    key: str | None
+    """Id of the source that is the key: a unit, the sky or the sun; None in the dark."""
     found: list
     """All its sources, units and skies."""
     marks: dict
@@ -195,7 +195,12 @@ class LaidOut:
 
     @property
     def is_key(self):
-        return np.array([self.key is not None and f.id == self.key.id for f in self.found], bool)
+        return np.array([f.id == self.key for f in self.found], bool)
+
+    @property
+    def key_unit(self):
+        """The unit that is the key; None where the sky or the sun is, or nothing."""
+        return next((u for u in self.setup.units if u.id == self.key), None)
 
 
 def lay_out(setup):
@@ -209,29 +214,47 @@ def lay_out(setup):
     >>> ready.found, ready.key, "chin" in ready.marks
     ([], None, True)
     """
-    world, camera, key, found = (
-        build_world(setup),
-        setup.cameras[0],
-        key_unit(setup),
-        sources(setup),
-    )
+    world, camera, found = build_world(setup), setup.cameras[0], sources(setup)
     level = source_levels(setup)
-    key_from = next(
-        (origin_of(setup, world, f).place for f in found if key and f.id == key.id), None
-    )
-    filling = [u.id for u in setup.units if u.role == "fill" and level[u.id] > 0]
-    fill_from = next(
-        (origin_of(setup, world, f).place for f in found if filling and f.id == filling[0]), None
-    )
-    return LaidOut(
-        setup,
-        world,
-        camera,
-        key,
-        found,
-        {p.id: p for p in standard_marks(setup, world, camera, key, key_from, fill_from)},
-        np.array([level[f.id] for f in found]),
-    )
+    state = np.array([level[f.id] for f in found])
+    places = {f.id: origin_of(setup, world, f).place for f in found}
+    key = key_of(setup, world, found, state)
+    fill = next((u.id for u in setup.units if u.role == "fill" and level[u.id] > 0), None)
+    marks = standard_marks(setup, world, camera, key, places.get(key), places.get(fill))
+    return LaidOut(setup, world, camera, key, found, {p.id: p for p in marks}, state)
+
+
+def key_of(setup, world, found, state):
+    """Id of the key: the first unit called so that is on, or one that is off, or else what lights
+    the face most, sky and sun among them; what is called a fill only where nothing else does.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    found : list of moth.transport.Source
+    state : ndarray, shape (sources,)
+        Level of each in the mix.
+
+    Returns
+    -------
+    str or None
+        None where nothing lights the face.
+    """
+    named = sorted((u for u in setup.units if u.role == "key"), key=lambda u: not u.on)
+    if named:
+        return named[0].id
+    colours = source_colours(setup, NEUTRAL)
+    fills = {u.id for u in setup.units if u.role == "fill"}
+
+    def level(source, part):
+        held = at_head(setup, origin_of(setup, world, source).place)
+        rgb = sum(ways_at(world, source, held).values(), np.zeros(3))
+        return float((rgb * colours[source.id]) @ LUMINANCE) * part
+
+    lit = [(s.id not in fills, level(s, part), s.id) for s, part in zip(found, state, strict=True)]
+    best = max((row for row in lit if row[1] > DARK), default=None)
+    return best and best[2]
 
 
 def full_levels(setup, world, places, found):
@@ -357,18 +380,18 @@ def read_setup(setup, only=None, say=THIRDS):
     key_side = next(m for m in marks if m.id == "key-side")
     return Readings(
         camera=camera.id,
-        key=key.id if key else None,
+        key=key,
         marks=tuple(marks),
         ratios=ratios,
         units=_units(setup, camera, world, found, say),
-        sentence=_sentence(setup, key, key_side, ratios.combined, only, say),
+        sentence=_sentence(setup, key_side, ratios.combined, only, say),
     )
 
 
 def _ratios(ready, only):
     """Key-to-fill in every school, from the mix; one unit alone has none."""
     if ready.key is None or only:
-        why = "one unit alone" if only else "no unit is the key"
+        why = "one unit alone" if only else "nothing lights the face"
         return Ratios(**{k: Ratio(n, None, None, why) for k, n in SCHOOLS_OF_RATIO.items()})
     sides, state = ready.sides(), ready.state
     # The side may well be lit, by the key's spill and the walls: this school counts the fill alone.
@@ -422,13 +445,11 @@ def _units(setup, camera, world, found, say):
     return tuple(rows)
 
 
-def _sentence(setup, key, key_side, combined, only, say):
+def _sentence(setup, key_side, combined, only, say):
     if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
     if key_side.stop is None:
         return "The key side is dark."
-    if key is None:
-        return f"Camera left {key_side.stop_words}; no unit is the key, so there is no ratio."
     text = f"Key side {key_side.stop_words}"
     if only:
         name = next((u.name for u in setup.units if u.id == only), f"the {only.lstrip('@')}")

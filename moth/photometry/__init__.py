@@ -1,15 +1,17 @@
 """How a lamp sends light: distributions, photometric files, heads and what hangs on them."""
 
-from .attachments import ATTACHMENTS, PATTERNS, Attachment, Lamp, Setting
+from .attachments import ATTACHMENTS, Attachment, Setting
 from .catalogue import HEADS, NOISE, PRICE, Head
 from .distribution import Distribution, from_angles, from_function
 from .eulumdat import read_ldt, write_ldt
 from .files import read_photometry, write_ies
 from .ies import read_ies
+from .shaping import CLOTHS, PATTERNS, Lamp
 from .stack import gel_of, lamp_key, lamp_of, stages
 
 __all__ = [
     "ATTACHMENTS",
+    "CLOTHS",
     "HEADS",
     "NOISE",
     "PATTERNS",

@@ -5,9 +5,10 @@ from dataclasses import replace
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..errors import DocumentError
-from .attachments import ATTACHMENTS, Lamp
+from .attachments import ATTACHMENTS
 from .catalogue import HEADS
 from .files import read_photometry
+from .shaping import Lamp
 
 
 def bare_lamp(unit):

@@ -32,7 +32,7 @@ class Solved:
 def _laid_out(setup):
     ready = lay_out(setup)
     if ready.key is None:
-        raise MothError("Without a unit there is no key, and so no ratio.", "unit")
+        raise MothError("Nothing lights the face: without a key there is no ratio.", "unit")
     return ready
 
 

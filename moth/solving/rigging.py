@@ -5,8 +5,11 @@ to be moved afterwards.
 import numpy as np
 
 from ..document import Grip
-from ..errors import DocumentError
-from ..world import anchor, axes, material_of
+from ..errors import DocumentError, MothError
+from ..transport import half_spread
+from ..transport.emitters import build_emitter
+from ..transport.housings import body_distance
+from ..world import anchor, axes, check_placement, material_of
 
 MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""
@@ -111,8 +114,10 @@ def _clear_of_walls(room, position, aim, size):
     return np.where(2 * reach < high, np.clip(position, reach, high - reach), high / 2)
 
 
-def _frame(setup, unit):
-    """Face, unit vector from it to the unit along the level, sideways, distance."""
+def _frame(setup, unit, turned):
+    """Face, unit vectors from it to the unit, the same along the level, and sideways: away from the
+    lens, or toward it where `turned` is -1; distance.
+    """
     face = anchor(setup)
     to = np.asarray(unit.position, float) - face
     distance = float(np.linalg.norm(to))
@@ -123,7 +128,7 @@ def _frame(setup, unit):
     lens = np.asarray(setup.cameras[0].position, float) - face
     side = np.array([-level[1], level[0], 0.0])
     # Away from the lens: stands belong on the side that the frame does not show.
-    side = side if side @ lens <= 0 else -side
+    side = turned * (side if side @ lens <= 0 else -side)
     return face, to / max(distance, 1e-9), level, side, distance
 
 
@@ -174,8 +179,14 @@ def make(setup, unit_id, move, material=None, size=None):
         raise DocumentError(f"There is no move '{move}'.", "move")
     if material:
         material_of(setup, material, "material")
+    # Of the two sides that a lamp and its board can change, the one that the frame shows least of.
+    made = [_rigged(setup, at, move, material, size, turned) for turned in (1, -1)]
+    return min(made, key=lambda found: _shown(found, at, len(setup.grip)))
+
+
+def _rigged(setup, at, move, material, size, turned):
     unit = setup.units[at]
-    changed, pieces = _MAKERS[move](setup, unit, material, size)
+    changed, pieces = _MAKERS[move](setup, unit, material, size, turned)
     units = (
         *setup.units[:at],
         unit.model_copy(update={k: _tuple(v) for k, v in changed.items()}),
@@ -198,8 +209,37 @@ def make(setup, unit_id, move, material=None, size=None):
     )
 
 
-def _book(setup, unit, material, size):
-    face, to, level, side, distance = _frame(setup, unit)
+def _shown(setup, at, before):
+    """Part of the frame that a rig's head and its new grip hide, before the face; infinite where it
+    cannot stand so.
+    """
+    try:
+        check_placement(setup)
+    except MothError:
+        return np.inf
+    unit, camera = setup.units[at], setup.cameras[0]
+    lens = np.asarray(camera.position, float)
+    right, up, forward = axes(lens, camera.aim)
+    wide, high = half_spread(camera)
+    s, t = np.meshgrid(np.linspace(-1, 1, 32), np.linspace(-1, 1, 18))
+    ways = forward + s.reshape(-1, 1) * wide * right + t.reshape(-1, 1) * high * up
+    # Depths along the lens axis, as `ways` go on by one of it.
+    depth = float((anchor(setup) - lens) @ forward)
+    hidden = body_distance(lens, ways, build_emitter(unit)) < depth
+    for piece in setup.grip[before:]:
+        across, along, normal = axes(piece.position, piece.aim)
+        slope = ways @ normal
+        away = (np.asarray(piece.position, float) - lens) @ normal
+        away = away / np.where(slope == 0, 1e-9, slope)
+        met = lens + away[:, None] * ways - piece.position
+        wide, high = np.asarray(piece.size) / 2
+        inside = (np.abs(met @ across) < wide) & (np.abs(met @ along) < high)
+        hidden |= inside & (away > 0) & (away < depth)
+    return float(hidden.mean())
+
+
+def _book(setup, unit, material, size, turned):
+    face, to, level, side, distance = _frame(setup, unit, turned)
     away = min(max(distance * 0.6, 1.3), 2.0)
     cloth_at = face + away * to
     size = size or (1.2, 1.2)
@@ -235,8 +275,8 @@ def _book(setup, unit, material, size):
     return {"position": lamp, "aim": board.position}, [board, cloth]
 
 
-def _board(setup, unit, material, size):
-    face, to, level, side, distance = _frame(setup, unit)
+def _board(setup, unit, material, size, turned):
+    face, to, level, side, distance = _frame(setup, unit, turned)
     board_at = face + min(max(distance * 0.8, 1.4), 2.2) * to
     lens = np.asarray(setup.cameras[0].position, float)
     lamp = _inside(setup.room, face + 0.45 * (lens - face) + 0.9 * level - 0.4 * side)
@@ -259,11 +299,11 @@ def _board(setup, unit, material, size):
     return {"position": lamp, "aim": board.position}, [board]
 
 
-def _wall(setup, unit, material, size):
+def _wall(setup, unit, material, size, turned):
     room = setup.room
     if room.outdoors:
         raise DocumentError("There is no wall outdoors: bounce it off a board.", "move")
-    face, to, level, _, _ = _frame(setup, unit)
+    face, to, level, _, _ = _frame(setup, unit, turned)
     # The wall that the line from the face through the unit meets first: the light keeps its side.
     spans = [
         (
@@ -279,11 +319,11 @@ def _wall(setup, unit, material, size):
     return {"position": lamp, "aim": spot}, []
 
 
-def _ceiling(setup, unit, material, size):
+def _ceiling(setup, unit, material, size, turned):
     room = setup.room
     if room.outdoors:
         raise DocumentError("There is no ceiling outdoors: bounce it off a board.", "move")
-    face, to, level, _, distance = _frame(setup, unit)
+    face, to, level, _, distance = _frame(setup, unit, turned)
     spot = _inside(room, face + min(distance * 0.6, 1.4) * level)
     spot[2] = room.height
     lamp = _inside(room, face + (min(distance * 0.6, 1.4) + 0.4) * level)
@@ -291,8 +331,8 @@ def _ceiling(setup, unit, material, size):
     return {"position": lamp, "aim": spot}, []
 
 
-def _cloth(setup, unit, material, size):
-    face, to, level, side, distance = _frame(setup, unit)
+def _cloth(setup, unit, material, size, turned):
+    face, to, level, side, distance = _frame(setup, unit, turned)
     # Near enough to be large, far enough from the lamp to be filled; the lamp steps back where
     # there is room.
     away = min(max(0.55 * distance, 1.0), 1.8)
@@ -310,8 +350,8 @@ def _cloth(setup, unit, material, size):
     return {"position": lamp, "aim": cloth.position}, [cloth]
 
 
-def _mirror(setup, unit, material, size):
-    face, to, level, side, distance = _frame(setup, unit)
+def _mirror(setup, unit, material, size, turned):
+    face, to, level, side, distance = _frame(setup, unit, turned)
     glass_at = _inside(setup.room, face + min(distance, 2.2) * to)
     lamp = _inside(setup.room, glass_at - 1.6 * side + 0.2 * level)
     toward = (lamp - glass_at) / max(np.linalg.norm(lamp - glass_at), 1e-9) + (
@@ -330,8 +370,8 @@ def _mirror(setup, unit, material, size):
     return {"position": lamp, "aim": glass.position}, [glass]
 
 
-def _negative(setup, unit, material, size):
-    face, to, level, side, _ = _frame(setup, unit)
+def _negative(setup, unit, material, size, turned):
+    face, to, level, side, _ = _frame(setup, unit, turned)
     lens = np.asarray(setup.cameras[0].position, float) - face
     ahead = np.array([lens[0], lens[1], 0.0])
     ahead /= max(np.linalg.norm(ahead), 1e-9)

@@ -266,7 +266,7 @@ def test_what_is_dark_here_and_lit_there_is_told_without_stops():
 
 def test_a_ratio_that_only_one_of_them_has_is_told():
     row = rows(lit(KEY, FILL), setup(units=[]))["ratio", "key to fill"]
-    assert row.words.endswith(":1; there no unit is the key") and row.stops is None
+    assert row.words.endswith(":1; there nothing lights the face") and row.stops is None
 
 
 def test_grip_turned_the_subject_moved_and_another_place_are_told():

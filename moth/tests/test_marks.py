@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from moth.metering import key_unit, read_setup, standard_marks
+from moth.metering import lay_out, read_setup
 from moth.photometry import HEADS
 from moth.tests.scenes import BLACK_ROOM, data, moved, setup
 from moth.wording import TENTHS, THIRDS
@@ -12,10 +12,7 @@ from moth.world import build_world, landmarks
 
 def places(document):
     scene = setup(**document)
-    return {
-        p.id: p
-        for p in standard_marks(scene, build_world(scene), scene.cameras[0], key_unit(scene))
-    }, scene
+    return dict(lay_out(scene).marks), scene
 
 
 def test_standard_marks_are_just_off_the_skin_and_point_where_they_say():
@@ -45,12 +42,12 @@ def test_the_key_side_follows_the_key():
 
 def test_the_key_is_the_one_that_is_called_so_or_the_strongest():
     document = data()
-    assert key_unit(setup(**document)).id == "key"
+    assert lay_out(setup(**document)).key == "key"
     for unit in document["units"]:
         unit["role"] = "other"
-    assert key_unit(setup(**document)).id == "key"
+    assert lay_out(setup(**document)).key == "key"
     document["units"][0]["on"] = False
-    assert key_unit(setup(**document)).id == "fill"
+    assert lay_out(setup(**document)).key == "fill"
 
 
 def test_a_mark_of_ones_own_reads_the_square_law():

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from moth.errors import MothError
+from moth.materials import MATERIALS
 from moth.metering import SCHOOLS_OF_RATIO, lay_out, read_setup
 from moth.metering.schools import _past_hand, read_schools
 from moth.solving import set_ratio
@@ -156,3 +157,98 @@ def test_a_hand_shades_softly():
     angles = np.arange(30, 75, 0.5)
     left = np.array([_past_hand(a) for a in angles])
     assert left[0] == 1 and left[-1] == 0 and np.abs(np.diff(left)).max() < 0.05
+
+
+def in_the_sun(azimuth, elevation, grip=(), units=()):
+    """The same face on black ground, by the sun alone; north is up, the lens looks south."""
+    scene = stage(list(units), grip)
+    room = scene.room.model_copy(update={"outdoors": True})
+    sun = {"azimuth": azimuth, "elevation": elevation, "level": 60_000}
+    return setup(
+        room=room.model_dump(mode="json"),
+        figures=[f.model_dump(mode="json") for f in scene.figures],
+        cameras=[c.model_dump(mode="json") for c in scene.cameras],
+        units=list(units),
+        grip=list(grip),
+        sky={"kind": "clear", "level": 0.0, "sun": sun},
+    )
+
+
+def on_dome(position, direction, cloth, radiosity, count=60):
+    """What a Lambertian rectangle brings to a dome, summed over its parts [lx]."""
+    centre, aim = (np.asarray(cloth[k], float) for k in ("position", "aim"))
+    normal = (aim - centre) / np.linalg.norm(aim - centre)
+    right = np.cross(normal, [0, 0, 1.0])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, normal)
+    steps = (np.arange(count) + 0.5) / count - 0.5
+    s, t = np.meshgrid(steps * cloth["size"][0], steps * cloth["size"][1])
+    parts = centre + s.reshape(-1, 1) * right + t.reshape(-1, 1) * up - position
+    away = np.linalg.norm(parts, axis=1)
+    way = parts / away[:, None]
+    sent = np.maximum(-(way @ normal), 0) / np.pi * radiosity
+    area = cloth["size"][0] * cloth["size"][1] / count**2
+    return float((sent * (1 + way @ direction) / 2 * area / away**2).sum())
+
+
+@pytest.mark.parametrize("azimuth, side, tilt", [(55, -75, 0.0), (300, 70, 0.3)])
+def test_the_sun_is_the_key_and_a_board_the_fill(azimuth, side, tilt):
+    """The dome toward the sun reads the sun; the board sends what it reflects of the sun on it."""
+    white = board("b", "blanket-white", side, 0.9)
+    white["aim"] = (np.array(white["aim"]) + [0, 0, tilt]).tolist()
+    scene = in_the_sun(azimuth, 30, [white])
+    readings, ready = read_setup(scene), lay_out(scene)
+    assert readings.key == "@sun"
+    assert readings.mark("key-side").lux == pytest.approx(60_000, rel=0.02)
+    a, e = np.radians(azimuth), np.radians(30)
+    to_sun = np.array([np.sin(a) * np.cos(e), np.cos(a) * np.cos(e), np.sin(e)])
+    centre, aim = (np.asarray(white[k], float) for k in ("position", "aim"))
+    cosine = float(to_sun @ (aim - centre)) / np.linalg.norm(aim - centre)
+    mark = ready.marks["fill-toward"]
+    by_hand = on_dome(
+        np.asarray(mark.position),
+        np.asarray(mark.direction),
+        white,
+        MATERIALS["blanket-white"].reflectance * 60_000 * max(cosine, 0),
+    )
+    sides = ready.sides()
+    assert by_hand > 500 and float(ready.state @ sides.boards) == pytest.approx(by_hand, rel=0.04)
+    single = readings.ratios.single.ratio
+    assert single == pytest.approx(60_000 / by_hand, rel=0.05)
+    # Nearer by the half: the board fills more, and the solver's dimmer of a lamp is proved alike.
+    nearer = {**white, "position": (aim + 0.6 * (centre - aim)).tolist()}
+    assert read_setup(in_the_sun(azimuth, 30, [nearer])).ratios.combined.ratio < (
+        readings.ratios.combined.ratio
+    )
+
+
+@pytest.mark.parametrize("target", [2.0, 4.0])
+def test_a_lamp_fills_against_the_sun(target):
+    fill = box("f", "fill", -50, distance=1.2)
+    scene = in_the_sun(55, 30, units=[{**fill, "head": "point-600"}])
+    try:
+        solved = set_ratio(scene, "f", target, "single")
+    except MothError as error:
+        assert "stronger head" in error.sentence
+        return
+    assert read_setup(solved.setup).ratios.single.ratio == pytest.approx(target, rel=0.01)
+
+
+def test_a_window_is_the_key_where_no_unit_is_called_so():
+    window = {"id": "w", "name": "W", "wall": "east", "along": 3.5, "up": 1.6, "size": [2, 1.6]}
+    dark = {side: {"reflectance": 0.02} for side in BLACK_ROOM}
+    fill = box("f", "fill", 50, 0.02)
+    scene = stage([fill], walls=dark)
+    lit = scene.model_copy(
+        update={
+            "openings": setup(openings=[window]).openings,
+            "sky": scene.sky.model_copy(update={"level": 20_000, "on": True}),
+        }
+    )
+    readings = read_setup(lit)
+    assert readings.key == "@sky" and readings.ratios.cheeks.ratio > 1
+    assert read_setup(scene).key == "f"
+    named = lit.model_copy(
+        update={"units": tuple(u.model_copy(update={"role": "key"}) for u in lit.units)}
+    )
+    assert read_setup(named).key == "f"

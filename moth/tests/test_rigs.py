@@ -5,6 +5,8 @@ import warnings
 import numpy as np
 import pytest
 from eulumdat_ies import ies_to_ldt
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pyldt import LdtReader
 
 from moth.camera import source_colours, source_levels
@@ -21,16 +23,18 @@ from moth.photometry import (
     Lamp,
     from_angles,
     from_function,
+    lamp_of,
     read_photometry,
     stages,
     write_ies,
     write_ldt,
 )
+from moth.photometry.shaping import CHIP, INNER, INNER_PASSES
 from moth.solving import CAUTION, MOVES, make
 from moth.tests.scenes import BLACK_ROOM, data, moved, setup, ways
 from moth.transport import FULL_SKY, FULL_SUN, light_of, render_layer, sources, view_of
 from moth.transport.sources import outside, sky_luminance, sun_direction
-from moth.world import build_world, check_placement
+from moth.world import anchor, build_world, check_placement
 
 
 def bare(group):
@@ -43,8 +47,8 @@ def test_no_attachment_makes_light(key):
     attachment = ATTACHMENTS[key]
     lamp = bare(attachment.fits[0])
     ends = [{}, *({s.key: end} for s in attachment.settings for end in (s.low, s.high))]
-    for given in ends:
-        hung = attachment.change(lamp, attachment.values(given))
+    for end in ends:
+        hung = attachment.change(lamp, attachment.values(end))
         # The bilinear tables of a distribution with sharp edges err by a percent.
         assert (
             0 < hung.distribution.lumens <= 1.4 * lamp.distribution.lumens
@@ -84,13 +88,83 @@ def test_a_projection_lens_has_its_angle_and_cuts():
     )
 
 
-def test_a_deep_box_with_two_cloths_is_the_more_even():
+@pytest.mark.parametrize("depth", [0.2, 0.35, 0.6])
+@pytest.mark.parametrize("cloths", [2, 3])
+def test_a_boxs_front_is_lit_as_rays_from_its_lamp_light_it(depth, cloths):
+    """Lambert's rays from the back, through an inner cloth where there is one; the rest is even."""
+    draw = np.random.default_rng(3)
+    n, width, height = 400_000, 1.0, 0.7
+
+    def sent(x, y, away):
+        turn, r = draw.random(len(x)) * 2 * np.pi, np.sqrt(draw.random(len(x)))
+        t = away * r / np.sqrt(1 - r**2)
+        return x + t * np.cos(turn), y + t * np.sin(turn)
+
+    x, y = np.zeros(n), np.zeros(n)
+    part = 1.0
+    if cloths == 3:
+        x, y = sent(x, y, depth / 2)
+        inside = (np.abs(x) < INNER * width / 2) & (np.abs(y) < INNER * height / 2)
+        x, y, part = x[inside], y[inside], INNER_PASSES
+        x, y = sent(x, y, depth / 2)
+    else:
+        x, y = sent(x, y, depth)
+    edges = np.linspace(-0.5, 0.5, 10)
+    hits = np.histogram2d(x / width, y / height, (edges, edges))[0] * part / n
+    expected = hits * 81 + 1 - hits.sum()
+    expected /= expected.mean()
     box = ATTACHMENTS["softbox"]
-    shallow, deep = (
-        box.change(bare("point"), box.values(s)).face
-        for s in ({"depth": 0.15, "baffles": 1}, {"depth": 0.6, "baffles": 2})
+    given = {"width": width, "height": height, "depth": depth, "cloths": cloths}
+    face = box.change(bare("point"), box.values(given)).face
+    assert np.abs(face - expected).max() < 0.03 * expected.max() + 0.03
+
+
+def test_an_uneven_front_is_a_smaller_source():
+    """Depth and cloths decide: the same box is the harder the less there is to even it."""
+
+    def half(**settings):
+        hung = [{"key": "softbox", "settings": {"width": 1.2, "height": 1.2, **settings}}]
+        unit = {**data()["units"][0], "head": "point-300", "attachments": hung}
+        room = {**data()["room"], **BLACK_ROOM}
+        return inspect_unit(setup(units=[unit], room=room), unit["id"]).size.half
+
+    none, inner, front, both = (half(depth=0.35, cloths=k) for k in range(4))
+    assert none < 0.7 * inner and inner < 0.8 * front and front < both
+    assert half(depth=0.2, cloths=3) < 0.9 * half(depth=0.6, cloths=3)
+
+
+@pytest.mark.parametrize("drop", [0.25, 0.5, 0.8])
+def test_a_skirt_hides_of_the_ball_what_lies_beyond_its_rim(drop):
+    """Rays to a ball in a tube: what of its disc is seen past the rim, counted."""
+    draw = np.random.default_rng(5)
+    lantern = ATTACHMENTS["lantern"]
+    with_, without = (
+        lantern.change(bare("point"), lantern.values({"skirt": k})).distribution for k in (drop, 0)
     )
-    assert shallow.max() / shallow.min() > 3 > 1.3 > deep.max() / deep.min()
+    for angle in (20.0, 60.0, 90.0, 120.0):
+        u, v = draw.uniform(-1, 1, (2, 200_000))
+        on = u**2 + v**2 < 1
+        g = np.radians(angle)
+        # u along the axis' shadow on the sight: the rim's near middle lies at this height on it.
+        rim = (2 * drop - 1) * np.sin(g) - np.cos(g)
+        seen = (u[on] > rim).mean()
+        told = float(with_.intensity(angle) / without.intensity(angle))
+        assert told == pytest.approx(seen, abs=0.02)
+    assert with_.lumens < without.lumens
+
+
+@given(st.floats(4, 12), st.floats(0.1, 0.3))
+@settings(max_examples=12, deadline=None)
+def test_a_parallel_beam_fills_a_panel_of_its_lens_and_spreads_by_its_angle(angle, front):
+    lens = ATTACHMENTS["parallel"]
+    lamp = lens.change(bare("point"), lens.values({"angle": angle, "front": front}))
+    assert lamp.size == (front, front) and lamp.distribution.beam_angle == pytest.approx(
+        angle, rel=0.03
+    )
+    # A lens takes in no more than falls on it from its focus.
+    focal = CHIP / 2 / np.tan(np.radians(angle / 2))
+    most = np.sin(np.arctan(front / 2 / focal)) ** 2
+    assert lamp.distribution.lumens <= most * bare("point").distribution.lumens
 
 
 def test_gels_and_cct_are_gains():
@@ -224,9 +298,23 @@ def test_materials_keep_energy_and_name_their_source():
         calibrated(MATERIALS["foam-white"], 1, 2)
 
 
+@pytest.mark.parametrize("baffles, cloths", [(1, 2), (1.4, 2), (2, 3)])
+def test_the_number_of_cloths_in_a_box_became_which(baffles, cloths):
+    old = data() | {"schema_version": 5}
+    hung = [{"key": "softbox", "settings": {"width": 0.8, "baffles": baffles}}, {"key": "doors"}]
+    old["units"] = [{**old["units"][0], "attachments": hung}]
+    unit = load(old).units[0]
+    assert unit.attachments[0].settings == {"width": 0.8, "cloths": cloths}
+    assert lamp_of(unit).face is not None and unit.attachments[1].settings == {}
+    # What makes no sense is left for the model to refuse.
+    for broken in ([{"key": "softbox", "settings": 3}], "box", [7]):
+        with pytest.raises(MothError):
+            load({**old, "units": [{**old["units"][0], "attachments": broken}]})
+
+
 def test_a_set_up_of_version_one_is_read():
     old = data() | {"schema_version": 1}
-    assert load(old).schema_version == 5 and upgrade(old) is not old and old["schema_version"] == 1
+    assert load(old).schema_version == 6 and upgrade(old) is not old and old["schema_version"] == 1
     with pytest.raises(MothError):
         load(
             {
@@ -681,3 +769,28 @@ def test_a_window_seen_aslant_is_as_bright_as_the_sky_behind_it():
     below = layer.glow[inside & (layer.seen // 320 > 100)]  # the land, at a fifth of the level
     assert np.median(below) == pytest.approx(0.2 * FULL_SKY / np.pi, rel=0.02)
     assert (np.abs(below / np.median(below) - 1) < 0.02).mean() > 0.97
+
+
+@pytest.mark.parametrize(
+    "move, angle",
+    [
+        # Nearer to the lens than this a book's own cloth reaches into the frame on either side.
+        *(("book", angle) for angle in (-60, -45, 50)),
+        *((move, a) for move in ("bounce-board", "mirror") for a in (-60, -45, 30, 50)),
+    ],
+)
+def test_a_rig_stands_out_of_the_frame_where_a_side_is_free(move, angle):
+    """What the frame shows of head, board and cloth is rendered: none of it hides the picture."""
+    face = anchor(setup())
+    room = {"width": 8, "depth": 9, "height": 3.2}
+    camera = {"id": "a", "name": "A", "position": [3, 5.6, 1.25], "aim": [3, 3, 1.2]}
+    a = np.radians(angle)
+    place = face + 1.9 * np.array([np.sin(a), np.cos(a), 0.3])
+    lamp = hard(head="softbox-small", position=place.tolist(), aim=face.tolist())
+    made = make(setup(units=[lamp], room=room, cameras=[camera]), "key", move)
+    world = build_world(made)
+    view = view_of(world, made, made.cameras[0], (96, 54))
+    layer = render_layer(world, view, sources(made)[0])
+    assert layer.cover.sum() < 0.02 * 96 * 54
+    before = np.linalg.norm(face - np.array(camera["position"])) - 0.4
+    assert (view.depth < before).mean() < 0.02

@@ -102,7 +102,7 @@ def test_what_cannot_be_is_said_with_what_would():
         set_ratio(weak, "x", 2)
     with pytest.raises(MothError, match="neither key nor fill"):
         set_ratio(lit(fill={"role": "edge"}), "f", 4, "single")
-    with pytest.raises(MothError, match="no key"):
+    with pytest.raises(MothError, match="without a key"):
         ratio_of(setup(units=[]), "combined")
 
 

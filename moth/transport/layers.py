@@ -14,10 +14,11 @@ from .ambient import ambient_of
 from .arrival import arrive, with_images
 from .glow import glow_visibility, matte, shine
 from .haze import airlight
+from .housings import body_distance, housing
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of
 from .nodes import picture_nodes
-from .operands import BALL, DISTANT, Rays, Shading
+from .operands import DISTANT, Rays, Shading
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
@@ -296,16 +297,6 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     return out
 
 
-def housing(emitter):
-    """Half sizes (right, up) and depth behind the lit face [m] of the box a unit is drawn as."""
-    a, b = max(emitter.face.half_width, 0.02), max(emitter.face.half_height, 0.02)
-    return a, b, float(np.clip(0.9 * min(a, b) + 0.05, 0.06, 0.35))
-
-
-STAND_RADIUS = 0.0175
-"""Of the pole a unit is drawn on [m]; typical riser."""
-
-
 def _unit_in_frame(view, emitter):
     """Pixels the unit itself covers, its glow there, and how much of the pixel it hides."""
     none = np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32)
@@ -353,7 +344,7 @@ def _unit_in_frame(view, emitter):
             rays = view.rays(columns.ravel() + dx, rows.ravel() + dy)
             radiance, distance = np.empty(len(rays)), np.empty(len(rays))
             face_along(view.origin, rays, emitter.face, radiance, distance)
-            body = _body_distance(view.origin, rays, emitter, a, b, deep)
+            body = body_distance(view.origin, rays, emitter)
             lit = (radiance > 0) & (distance <= body + 1e-6)
             glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
             cover += (
@@ -396,26 +387,3 @@ def _left_before(view, pixel, distance):
         left = np.where((distance >= near) & (distance < wall[pixel]), share[pixel], left)
         near = wall[pixel]
     return left
-
-
-def _body_distance(origin, rays, emitter, a, b, deep):
-    """Distance [m] to the housing or the stand along rays; infinite for a miss."""
-    turn, offset = emitter.vectors, origin - emitter.centre
-    if emitter.kind == BALL:
-        reach = np.full(len(rays), np.inf)
-    else:
-        o, d = turn @ offset, rays @ turn.T
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t0, t1 = (np.array([-a, -b, -deep]) - o) / d, (np.array([a, b, -1e-4]) - o) / d
-        near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
-        reach = np.where((near < far) & (near > 0), near, np.inf)
-    pole = emitter.centre[:2] - deep / 2 * turn[2, :2]
-    flat = rays[:, :2]
-    aa = np.maximum((flat**2).sum(1), 1e-12)
-    o2 = origin[:2] - pole
-    half = flat @ o2
-    disc = half**2 - aa * (o2 @ o2 - STAND_RADIUS**2)
-    t = (-half - np.sqrt(np.maximum(disc, 0))) / aa
-    z = origin[2] + t * rays[:, 2]
-    stand = (disc > 0) & (t > 0) & (z < emitter.centre[2]) & (z > 0)
-    return np.minimum(reach, np.where(stand, t, np.inf))

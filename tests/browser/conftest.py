@@ -23,8 +23,11 @@ def browser_context_args():
 
 @pytest.fixture(scope="session")
 def server():
-    # Each of the runs side by side has a server and a database of its own.
-    with served(f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}") as running:
+    # Each of the runs side by side has a server and a database of its own. Most tests are not about
+    # the picture's finest points: it is half as wide as at the desk, and there in a quarter of the
+    # time.
+    name = f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}"
+    with served(name, frame=320) as running:
         yield running
 
 

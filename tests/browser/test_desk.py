@@ -436,7 +436,7 @@ def test_the_meter_is_held_elsewhere(desk):
     desk.get_by_role("tab", name="Meter").click()
     desk.get_by_role("button", name="At the meter").click()
     desk.get_by_role("option", name="More marks").click()
-    desk.get_by_role("button", name="Hold the meter beside the face").click()
+    desk.get_by_role("button", name="Beside the face").click()
     row = desk.get_by_role("row", name=re.compile("^Mark 1"))
     expect(row).to_contain_text("fc")
     settled(desk)
@@ -453,12 +453,41 @@ def test_the_meter_is_held_elsewhere(desk):
     expect(row).to_have_count(0)
 
 
+def test_marks_are_put_by_pointing_and_in_lines(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    desk.get_by_role("button", name="At the meter").click()
+    desk.get_by_role("option", name="More marks").click()
+    desk.get_by_role("button", name="Point at the place").click()
+    # A corner of the frame shows the room behind.
+    here = desk.get_by_role("button", name="Hold the meter here")
+    here.click(position={"x": 12, "y": 40})
+    rows = desk.get_by_role("row", name=re.compile("^On "))
+    expect(rows).to_have_count(1)
+    expect(rows.first).to_contain_text("fc")
+    # The plan takes it too, and Escape ends it.
+    plan = desk.get_by_role("group", name="Stop-ring plan")
+    box = plan.bounding_box()
+    plan.click(position={"x": box["width"] * 0.2, "y": box["height"] * 0.75})
+    expect(desk.get_by_role("row", name=re.compile("^Mark "))).to_have_count(1)
+    desk.keyboard.press("Escape")
+    expect(here).to_have_count(0)
+    # A line along the wall: three more, half a metre apart, in one gesture.
+    group = desk.get_by_role("group", name=re.compile("^On ")).first
+    group.get_by_role("button", name="A line of marks from here…").click()
+    group.get_by_role("button", name="Set 3 more").click()
+    expect(rows).to_have_count(4)
+    settled(desk)
+    desk.keyboard.press("z")
+    expect(rows).to_have_count(1)
+
+
 def test_the_camera_stops_down_and_the_readings_stay(desk):
     open_copy(desk)
     before, lux = signal(desk), level(desk)
     desk.get_by_role("tab", name="Camera").click()
     desk.get_by_label("Exposure index").click()
-    desk.get_by_role("option", name="EI 400").click()
+    desk.get_by_role("option", name="EI 400", exact=True).click()
     settled(desk)
     desk.wait_for_timeout(300)
     assert np.log2(before / signal(desk)) == pytest.approx(1, abs=0.1)

@@ -30,6 +30,7 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/look"): ({"picture": False}, "viewer"),
     ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
+    ("POST", "/api/setups/{pk}/point"): ({"x": 0.5, "y": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): (
         {"document": data(), "unit": "key", "move": "cloth"},

@@ -683,6 +683,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Point
+         * @description Where a meter is held to what a place of the frame shows; nothing is stored.
+         */
+        post: operations["inkwell_analysis_api_point"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/ratio": {
         parameters: {
             query?: never;
@@ -1005,6 +1025,13 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            /** Presets */
+            presets: [
+                string,
+                {
+                    [key: string]: number;
+                }
+            ][];
             /** Price */
             price: string;
             /** Settings */
@@ -1369,8 +1396,6 @@ export interface components {
             parts: {
                 [key: string]: string;
             };
-            /** Patterns */
-            patterns: string[];
             /** Plans */
             plans: components["schemas"]["PlanOut"][];
             /** Profiles */
@@ -2443,6 +2468,43 @@ export interface components {
             steps: string[];
         };
         /**
+         * PointIn
+         * @description A draft, and a place of its frame: parts of the width from the left and of the height from
+         *     the top.
+         */
+        PointIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Pointed
+         * @description A place for the meter, just off what is seen there.
+         */
+        Pointed: {
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Receiver
+             * @enum {string}
+             */
+            receiver: "dome" | "disc";
+        };
+        /**
          * ProblemOut
          * @description An error found after the answer had begun; see problems.py.
          */
@@ -2768,6 +2830,8 @@ export interface components {
         };
         /** SettingOut */
         SettingOut: {
+            /** Choices */
+            choices: string[];
             /** Default */
             default: number;
             /** High */
@@ -2891,10 +2955,10 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            schema_version: 5;
+            schema_version: 6;
             /**
              * @default {
              *       "cct": 6500,
@@ -4435,6 +4499,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    inkwell_analysis_api_point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pointed"];
+                };
             };
         };
     };

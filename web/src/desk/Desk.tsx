@@ -8,6 +8,7 @@ import { Inspector } from "./Inspector";
 import { useDeskKeys } from "./keys";
 import { useLooking } from "./looking";
 import { Notices } from "./session/Notices";
+import { OwnMarks, Pointing } from "./meter/OwnMarks";
 import { Placing } from "./plan/Placing";
 import { Readings } from "./meter/Readings";
 import { finishNudge } from "./units/gestures";
@@ -68,7 +69,15 @@ function Stage({ constants }: { constants: Constants }) {
       <div className="grid min-h-0 flex-1 grid-cols-[168px_minmax(0,1fr)_288px] min-[1200px]:grid-cols-[196px_minmax(0,1fr)_312px]">
         <LeftColumn constants={constants} />
         <main className="relative flex min-h-0 min-w-0 flex-col border-x border-line">
-          <Frame constants={constants} />
+          <Frame
+            constants={constants}
+            over={
+              <>
+                <OwnMarks />
+                <Pointing />
+              </>
+            }
+          />
           <Placing heads={constants.heads} />
           <Notices />
         </main>

@@ -59,6 +59,8 @@ export type Desk = {
   /** Places of the frame the spot meter looks at, 0..1 each way. */
   spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
+  /** Whether the next press on frame or plan says where the meter is held. */
+  pointing: boolean;
   /** Which page of the meter is open, and what the left column shows. */
   meter: MeterPage;
   column: "units" | "order";
@@ -97,6 +99,7 @@ export const useDesk = create<Desk>(() => ({
   cameraFacts: null,
   spots: { A: null, B: null },
   panel: "unit",
+  pointing: false,
   meter: "ways",
   column: "units",
   judged: null,

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Compare } from "../compare/Compare";
@@ -12,8 +12,8 @@ import { Spots } from "./Spots";
 import { Strip } from "./Strip";
 import type { Piece } from "./strip";
 
-/** The camera's frame: mixed here from the layers, with the meter's marks over it. */
-export function Frame({ constants }: { constants: Constants }) {
+/** The camera's frame: mixed here from the layers, with the meter's marks and `over` above it. */
+export function Frame({ constants, over }: { constants: Constants; over?: ReactNode }) {
   const [width, height] = constants.full;
   const instruments = usePreferences((p) => p.instruments);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -58,6 +58,7 @@ export function Frame({ constants }: { constants: Constants }) {
           <Guides />
           <Pins />
           {instruments && <Spots />}
+          {over}
           {dark && (
             <p className="absolute inset-0 grid place-items-center text-quiet">
               No light yet: bring in a unit.

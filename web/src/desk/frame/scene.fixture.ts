@@ -4,7 +4,7 @@ import { adopt, keepBy, setDesk } from "../store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 export const base: Document = {
-  schema_version: 5,
+  schema_version: 6,
   fixed: [],
   title: "T",
   notes: "",

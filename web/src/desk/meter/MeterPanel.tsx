@@ -1,24 +1,14 @@
-import type { Constants, Document, Point } from "../../app/api";
+import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { NumberField } from "../../parts/NumberField";
-import { frameOf } from "../units/gestures";
 import { takeTo } from "../order/order";
-import { useLength, useLight } from "../preferences";
+import { useLight } from "../preferences";
 import { RatioSetter, Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";
 import { TargetsPage } from "./TargetsPage";
+import { Marks } from "./Marks";
 import { WalkPage } from "./WalkPage";
-import { act, isFresh, mayEdit, readDesk, setDesk, useDesk, type MeterPage } from "../store";
-
-type Mark = Document["marks"][number];
-type Way = "lens" | "unit" | "up" | "kept";
-
-const RECEIVERS = [
-  { value: "dome", label: "dome" },
-  { value: "disc", label: "disc" },
-] as const;
-const AXES = ["From west", "From south", "Over floor"];
+import { isFresh, mayEdit, setDesk, useDesk, type MeterPage } from "../store";
 
 const PAGES: [MeterPage, string][] = [
   ["ways", "Ways to meter"],
@@ -168,149 +158,5 @@ function ThreeWays() {
         </p>
       ))}
     </section>
-  );
-}
-
-/** More places for the meter than the standard ones: held anywhere, pointed anywhere. */
-function Marks() {
-  const marks = useDesk((d) => d.draft!.marks);
-  const editable = useDesk(mayEdit);
-  return (
-    <section aria-label="More marks" className="grid gap-3">
-      {marks.length === 0 && (
-        <p className="text-quiet">
-          The standard marks follow the face. Hold the meter somewhere else to read the desk, the
-          wall, the next step of the walk.
-        </p>
-      )}
-      {marks.map((mark) => (
-        <MarkRow key={mark.id} mark={mark} disabled={!editable} />
-      ))}
-      {editable && <Button onClick={hold}>Hold the meter beside the face</Button>}
-    </section>
-  );
-}
-
-function hold() {
-  const frame = frameOf();
-  const { draft } = readDesk();
-  if (!frame || !draft) return;
-  const taken = new Set(draft.marks.map((m) => m.id));
-  let n = 1;
-  while (taken.has(`m${n}`)) n++;
-  const away = toward(frame.face, frame.lens);
-  const position = frame.face.map(
-    (v, k) => +(v + (k === 0 ? -away[1] : k === 1 ? away[0] : 0) * 0.5).toFixed(3),
-  ) as Point;
-  const mark: Mark = {
-    id: `m${n}`,
-    name: `Mark ${n}`,
-    position,
-    direction: toward(position, frame.lens),
-    receiver: "dome",
-  };
-  act((d) => ({ ...d, marks: [...d.marks, mark] }), `${mark.name} held`);
-}
-
-function toward(from: Point, to: Point): Point {
-  const d = to.map((v, k) => v - from[k]!);
-  const length = Math.hypot(...d) || 1;
-  return d.map((v) => +(v / length).toFixed(4)) as Point;
-}
-
-function MarkRow({ mark, disabled }: { mark: Mark; disabled: boolean }) {
-  const length = useLength();
-  const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
-  const set = (change: Partial<Mark>, words: string) =>
-    act(
-      (d) => ({ ...d, marks: d.marks.map((m) => (m.id === mark.id ? { ...m, ...change } : m)) }),
-      `${mark.name}: ${words}`,
-    );
-  const ways = [
-    { value: "kept" as Way, label: "as it points" },
-    { value: "lens" as Way, label: "to the lens" },
-    ...(unit ? [{ value: "unit" as Way, label: `to ${unit.name}` }] : []),
-    { value: "up" as Way, label: "straight up" },
-  ];
-  function point(way: Way) {
-    const frame = frameOf();
-    if (way === "kept" || !frame) return;
-    const direction =
-      way === "up"
-        ? ([0, 0, 1] as Point)
-        : toward(mark.position as Point, way === "lens" ? frame.lens : (unit!.position as Point));
-    set({ direction }, ways.find((w) => w.value === way)!.label);
-  }
-  return (
-    <fieldset className="grid grid-cols-3 gap-1.5 border-t border-line pt-2">
-      <legend className="sr-only">{mark.name}</legend>
-      <label className="col-span-2 grid gap-0.5 text-xs text-quiet">
-        Name
-        <input
-          className="h-10 min-w-0 rounded border border-line bg-ink px-2.5 text-sm text-paper"
-          defaultValue={mark.name}
-          maxLength={80}
-          disabled={disabled}
-          onBlur={(e) =>
-            e.target.value.trim() &&
-            e.target.value !== mark.name &&
-            set({ name: e.target.value.trim() }, "renamed")
-          }
-        />
-      </label>
-      <Choice
-        label="Receiver"
-        value={mark.receiver}
-        options={[...RECEIVERS]}
-        disabled={disabled}
-        onChange={(receiver) => set({ receiver }, receiver)}
-      />
-      {AXES.map((label, axis) => (
-        <NumberField
-          key={label}
-          label={label}
-          unit={length.unit}
-          digits={2}
-          value={length.show(mark.position[axis]!)}
-          step={0.1}
-          min={0}
-          max={200}
-          disabled={disabled}
-          onChange={(v) =>
-            set(
-              {
-                position: mark.position.map((p, k) =>
-                  k === axis ? +length.take(v).toFixed(3) : p,
-                ) as Point,
-              },
-              "moved",
-            )
-          }
-        />
-      ))}
-      <div className="col-span-2">
-        <Choice
-          label="Points"
-          value={"kept" as Way}
-          options={ways}
-          disabled={disabled}
-          onChange={point}
-        />
-      </div>
-      <div className="grid content-end">
-        <Button
-          look="bare"
-          disabled={disabled}
-          onClick={() =>
-            act(
-              (d) => ({ ...d, marks: d.marks.filter((m) => m.id !== mark.id) }),
-              `${mark.name} taken away`,
-            )
-          }
-        >
-          Take away
-        </Button>
-      </div>
-    </fieldset>
   );
 }

@@ -1,14 +1,15 @@
 import { memo, useMemo } from "react";
 import type { LevelMap } from "../../app/api";
-import { bands, wordPlaces, type Spot } from "./levels";
+import { bands, wallGrid, wordPlaces, type Spot } from "./levels";
 import type { PlanScale } from "./planScale";
-import { useLight } from "../preferences";
+import { FOOT } from "../../app/units";
+import { useLength, useLight } from "../preferences";
 
 const FC = 10.763910416709722;
 
 type Place = (u: number, v: number) => Spot;
 
-function Bands({ map, place, width }: { map: LevelMap; place: Place; width?: number }) {
+function Bands({ map, place, bare }: { map: LevelMap; place: Place; bare?: boolean }) {
   const light = useLight();
   const found = useMemo(() => bands(map), [map]);
   const lines = found.map((band) => ({
@@ -21,8 +22,7 @@ function Bands({ map, place, width }: { map: LevelMap; place: Place; width?: num
   // The brightest lines say theirs first.
   const said = lines.filter((line) => line.stops > -6.5).reverse();
   const spots = wordPlaces(
-    said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })),
-    ...(width ? [0, width] : []),
+    bare ? [] : said.map((line) => ({ text: line.text, along: line.rings[0]?.[0] ?? [] })),
   );
   return (
     <>
@@ -85,15 +85,21 @@ export const PlanLevels = memo(function PlanLevels({
   );
 });
 
-/** The same on a wall, seen from inside the room. */
+/**
+ * The same on a wall, seen from inside the room, over a grid of feet or half metres from its
+ * middle; where the grid crosses, how many stops the light is off the middle's.
+ */
 export function WallLevels({ map }: { map: LevelMap }) {
+  const { unit } = useLength();
+  const light = useLight();
   const wide = Math.hypot(...map.along),
     high = Math.hypot(...map.up);
-  const width = 260,
-    height = Math.max(60, Math.min(150, (260 * high) / wide));
+  const width = 340,
+    height = Math.max(60, Math.min(210, (width * high) / wide));
   // From inside, the south and east walls run from right to left.
   const flip = map.plane === "south" || map.plane === "east";
   const place: Place = (u, v) => [(flip ? 1 - u : u) * width, (1 - v) * height];
+  const grid = useMemo(() => wallGrid(map, unit === "ft" ? FOOT : 0.5), [map, unit]);
   return (
     <figure className="absolute top-12 right-2 z-10 rounded border border-line bg-ink/90 p-2">
       <svg
@@ -103,10 +109,37 @@ export function WallLevels({ map }: { map: LevelMap }) {
         aria-label={`Lines of equal level on the ${map.plane} wall`}
       >
         <rect width={width} height={height} className="fill-panel" />
-        <Bands map={map} place={place} width={width} />
+        <g className="stroke-line" strokeWidth={0.6}>
+          {grid.across.map((u) => (
+            <line key={`u${u}`} x1={u * width} x2={u * width} y1={0} y2={height} />
+          ))}
+          {grid.up.map((v) => (
+            <line key={`v${v}`} x1={0} x2={width} y1={(1 - v) * height} y2={(1 - v) * height} />
+          ))}
+        </g>
+        <Bands map={map} place={place} bare />
+        {grid.crossings.map(({ u, v, words }) => {
+          const [x, y] = place(u, v);
+          return (
+            <text
+              key={`${u} ${v}`}
+              x={x}
+              y={y - 2}
+              textAnchor="middle"
+              className="fill-paper text-[9px]"
+              stroke="var(--color-ink)"
+              strokeWidth="2.5"
+              paintOrder="stroke"
+            >
+              {words}
+            </text>
+          );
+        })}
       </svg>
-      <figcaption className="mt-1 text-xs text-quiet">
-        {map.plane} wall from inside, lines a stop apart
+      <figcaption className="mt-1 text-xs text-quiet" style={{ width }}>
+        {map.plane} wall from inside, {light.text(grid.middle, grid.middle / FC)} in its middle:
+        lines a stop apart, figures in stops from the middle, a grid every{" "}
+        {unit === "ft" ? "foot" : "half metre"}
       </figcaption>
     </figure>
   );

@@ -7,6 +7,7 @@ import { planReach, planScale, type PlanScale } from "./planScale";
 import { useLength } from "../preferences";
 import { RingGround } from "./RingGround";
 import { carry } from "../grip/gripping";
+import { holdOverFloor } from "../meter/marking";
 import { GripGlyph } from "./GripGlyph";
 import { PlanLevels } from "./LevelLayer";
 import { choose, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withCamera } from "../store";
@@ -29,6 +30,7 @@ export function RingPlan({ heads, width, height }: Props) {
   const map = useDesk((d) => d.map);
   const walked = useDesk((d) => d.walked);
   const editable = useDesk(mayEdit);
+  const pointing = useDesk((d) => d.pointing);
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<{ id: string; reach: number; from: Point } | null>(null);
@@ -93,9 +95,10 @@ export function RingPlan({ heads, width, height }: Props) {
         ref={svg}
         width={width}
         height={height - NOTE}
-        className="touch-none select-none"
+        className={`touch-none select-none ${pointing ? "cursor-crosshair" : ""}`}
         aria-label="Stop-ring plan"
         role="group"
+        onPointerDown={(e) => pointing && holdOverFloor(scale.toFloor(...pointer(e)))}
         onPointerMove={drag}
         onPointerUp={drop}
         onPointerCancel={drop}
@@ -123,6 +126,9 @@ export function RingPlan({ heads, width, height }: Props) {
         {draft.figures[0]!.eyeline && (
           <Eyeline face={face} to={draft.figures[0]!.eyeline as Point} scale={scale} />
         )}
+        {draft.marks.map((m) => (
+          <MarkDot key={m.id} at={scale.toScreen(m.position)} name={m.name} />
+        ))}
         {draft.grip.map((g) => (
           <GripGlyph
             key={g.id}
@@ -150,6 +156,17 @@ export function RingPlan({ heads, width, height }: Props) {
         {note}
       </p>
     </div>
+  );
+}
+
+function MarkDot({ at: [x, y], name }: { at: [number, number]; name: string }) {
+  return (
+    <path
+      d={`M${x} ${y - 4}l4 4l-4 4l-4 -4z`}
+      className="pointer-events-none fill-none stroke-lamp/70"
+    >
+      <title>{name}</title>
+    </path>
   );
 }
 

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { LevelMap } from "../../app/api";
-import { bands, wordPlaces, type Spot } from "./levels";
+import { bands, wallGrid, wordPlaces, type Spot } from "./levels";
 
 const map = (lux: number[], columns: number): LevelMap => ({
   plane: "floor",
@@ -85,4 +85,31 @@ test("words stay inside the picture", () => {
   );
   expect(first![0]).toBeGreaterThan(15);
   expect(last![0]).toBeLessThan(245);
+});
+
+test("a wall's grid is counted in feet from its middle, with stops against it", () => {
+  // A lamp 2 m before the middle of a wall of 4 by 2.5 m: E goes with (1 + r^2 / 4)^-1.5.
+  const columns = 400,
+    rows = 250;
+  const lux = Array.from({ length: columns * rows }, (_, k) => {
+    const x = ((k % columns) + 0.5) / 100 - 2,
+      y = (Math.floor(k / columns) + 0.5) / 100 - 1.25;
+    return 800 * (1 + (x * x + y * y) / 4) ** -1.5;
+  });
+  const wall: LevelMap = { ...map(lux, columns), along: [4, 0, 0], up: [0, 0, 2.5], rows };
+  const grid = wallGrid(wall, 0.3048);
+  expect(grid.across).toHaveLength(13);
+  expect((grid.across[7]! - grid.across[6]!) * 4).toBeCloseTo(0.3048);
+  expect(grid.crossings.find(({ u, v }) => u === 0.5 && v === 0.5)!.words).toBe("0");
+  for (const { u, v, words } of grid.crossings) {
+    const x = (u - 0.5) * 4,
+      y = (v - 0.5) * 2.5;
+    const stops = -1.5 * Math.log2(1 + (x * x + y * y) / 4);
+    expect(Math.abs(Number(words.replace("−", "-")) - stops)).toBeLessThan(0.07);
+  }
+});
+
+test("a dark wall has a grid and no figures", () => {
+  const wall = { ...map(Array(100).fill(0), 10), along: [4, 0, 0], up: [0, 0, 3] } as LevelMap;
+  expect(wallGrid(wall, 0.5).crossings).toEqual([]);
 });

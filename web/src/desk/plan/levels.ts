@@ -48,3 +48,38 @@ export function wordPlaces(
     return spot;
   });
 }
+
+/** Pixels that a figure takes across and up a wall's map. */
+const APART = [0.1, 0.16] as const;
+
+/**
+ * A grid over a wall map, counted from its middle: lines (parts of the width and height), and at
+ * every crossing that has room the stops of the level there from the middle's.
+ */
+export function wallGrid(map: LevelMap, every: number) {
+  const sides = [Math.hypot(...map.along), Math.hypot(...map.up)] as const;
+  const [across, up] = sides.map((side) => {
+    const most = Math.floor(side / 2 / every);
+    return [...Array(2 * most + 1).keys()].map((k) => 0.5 + ((k - most) * every) / side);
+  }) as [number[], number[]];
+  const at = (u: number, v: number) => {
+    const column = Math.min(map.columns - 1, Math.floor(u * map.columns)),
+      row = Math.min(map.rows - 1, Math.floor(v * map.rows));
+    return map.lux[row * map.columns + column]!;
+  };
+  const middle = at(0.5, 0.5);
+  const [columns, rows] = [across, up].map((lines, axis) => {
+    const step = Math.ceil(APART[axis]! / (every / sides[axis]!)),
+      own = (lines.length - 1) / 2;
+    return lines.filter((place, k) => (k - own) % step === 0 && place > 0.03 && place < 0.95);
+  }) as [number[], number[]];
+  const crossings = rows.flatMap((v) =>
+    columns.map((u) => {
+      const stops = Math.log2(Math.max(at(u, v), 1e-6) / Math.max(middle, 1e-6));
+      const words =
+        Math.abs(stops) < 0.05 ? "0" : `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`;
+      return { u, v, words: stops < -9 ? "dark" : words };
+    }),
+  );
+  return { across, up, middle, crossings: middle > 1e-3 ? crossings : [] };
+}

@@ -54,7 +54,6 @@ export function SourceBuilder({
           hung={hung}
           at={at}
           kind={constants.attachments.find((a) => a.key === hung.key)}
-          patterns={constants.patterns}
           disabled={disabled}
         />
       ))}
@@ -165,28 +164,26 @@ function HungRow({
   hung,
   at,
   kind,
-  patterns,
   disabled,
 }: {
   unit: Unit;
   hung: Hung;
   at: number;
   kind: Attachment | undefined;
-  patterns: string[];
   disabled: boolean;
 }) {
   const [open, setOpen] = useState(false);
   const name = kind?.name ?? hung.key;
-  const put = (key: string, value: number) =>
+  const put = (values: Record<string, number>) => {
+    const rounded = Object.fromEntries(
+      Object.entries(values).map(([key, v]) => [key, Math.round(v * 1000) / 1000]),
+    );
     move(
       withHung(unit.id, (all) =>
-        all.map((h, k) =>
-          k === at
-            ? { ...h, settings: { ...h.settings, [key]: Math.round(value * 1000) / 1000 } }
-            : h,
-        ),
+        all.map((h, k) => (k === at ? { ...h, settings: { ...h.settings, ...rounded } } : h)),
       ),
     );
+  };
   const done = () => settle(`${unit.name}: ${name} set`);
   return (
     <div className="rounded border border-line bg-ink/40">
@@ -236,23 +233,34 @@ function HungRow({
       </div>
       {open && kind && (
         <div className="grid gap-1 p-1.5 pt-0">
+          {kind.presets.length > 0 && (
+            <Presets
+              kind={kind}
+              settings={hung.settings ?? {}}
+              disabled={disabled}
+              onTake={(values) => {
+                put(values);
+                done();
+              }}
+            />
+          )}
           {kind.settings.map((s) => {
             const value = hung.settings?.[s.key] ?? s.default;
-            if (s.key === "pattern")
+            if (s.choices.length > 0)
               return (
                 <Choice
                   key={s.key}
                   label={s.name}
                   value={String(Math.round(value))}
                   disabled={disabled}
-                  options={patterns.map((p, k) => ({ value: String(k), label: p }))}
+                  options={s.choices.map((p, k) => ({ value: String(k), label: p }))}
                   onChange={(v) => {
-                    put(s.key, Number(v));
+                    put({ [s.key]: Number(v) });
                     done();
                   }}
                 />
               );
-            const whole = s.unit === "⅛" || s.key === "baffles",
+            const whole = s.unit === "⅛",
               step = whole ? 1 : (s.high - s.low) / 20;
             const text = whole
               ? `${Math.round(value)}${s.unit}`
@@ -268,7 +276,7 @@ function HungRow({
                 fine={whole ? 1 : step / 5}
                 disabled={disabled}
                 text={text}
-                onChange={(v) => put(s.key, whole ? Math.round(v) : v)}
+                onChange={(v) => put({ [s.key]: whole ? Math.round(v) : v })}
                 onDone={done}
               />
             );
@@ -276,6 +284,39 @@ function HungRow({
         </div>
       )}
     </div>
+  );
+}
+
+/** Common sizes in one choice; a size of one's own is set beside it. */
+function Presets({
+  kind,
+  settings,
+  disabled,
+  onTake,
+}: {
+  kind: Attachment;
+  settings: Record<string, number>;
+  disabled: boolean;
+  onTake: (values: Record<string, number>) => void;
+}) {
+  const now = (key: string) => settings[key] ?? kind.settings.find((s) => s.key === key)?.default;
+  const own = kind.presets.findIndex(([, values]) =>
+    Object.entries(values).every(([key, v]) => Math.abs((now(key) ?? NaN) - v) < 5e-4),
+  );
+  return (
+    <Choice
+      label="Common sizes"
+      value={String(own)}
+      disabled={disabled}
+      options={[
+        ...(own < 0 ? [{ value: "-1", label: "as set below" }] : []),
+        ...kind.presets.map(([name], k) => ({ value: String(k), label: name })),
+      ]}
+      onChange={(k) => {
+        const preset = kind.presets[Number(k)];
+        if (preset) onTake(preset[1]);
+      }}
+    />
   );
 }
 
