@@ -92,11 +92,9 @@ def plain(document):
     return document.model_dump(mode="json")
 
 
-def setup_for(user, pk, least=Role.VIEWER, lock=False):
+def setup_for(user, pk, least=Role.VIEWER):
     """(set-up, role) or Http404 / 403."""
     rows = Setup.objects.select_related("scene__production", "current")
-    if lock:
-        rows = rows.select_for_update(of=("self",))
     setup = rows.filter(pk=pk).first()
     if setup is None:
         raise Http404
@@ -218,32 +216,49 @@ def _moved(setup, role, key):
     return _now(setup, role)
 
 
-def _commanded(user, pk, base_version, key, change):
-    """Carry a change out once: lock, recognise, compare versions, change, remember."""
+def _commanded(role, pk, base_version, key, change):
+    """Carry a change out once: lock, compare versions, recognise, change, remember.
+
+    A command that was carried out has raised the version: only where that is not the one the hand
+    started from can it have been sent before.
+    """
     with transaction.atomic():
-        setup, role = setup_for(user, pk, Role.EDITOR, lock=True)
-        before = _carried_out(setup, role, key)
-        if before:
-            return before
+        setup = _locked(pk)
+        if setup.version != base_version:
+            before = _carried_out(setup, role, key)
+            if before:
+                return before
         _expect(setup, base_version)
         change(setup)
         return _moved(setup, role, key)
 
 
+def _locked(pk):
+    """The set-up, held until the transaction ends.
+
+    It is locked before it is read with what belongs to it: whoever waits for a lock and joins in
+    one query gets the newer row with what belonged to the older.
+    """
+    if not Setup.objects.select_for_update().filter(pk=pk).values_list("pk").first():
+        raise Http404
+    return Setup.objects.select_related("scene__production", "current__author").get(pk=pk)
+
+
 def revise(user, pk, document: Document, base_version, gesture, key=""):
     """Store a gesture as a new revision on top of the version the hand started from."""
-    role_in(user, pk, Role.EDITOR)
+    role = role_in(user, pk, Role.EDITOR)
     check(user, document)
 
     def change(setup):
         setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
         setup.redo = []
 
-    return _commanded(user, pk, base_version, key, change)
+    return _commanded(role, pk, base_version, key, change)
 
 
 def undo(user, pk, base_version, key=""):
     """Go back to the revision that the present one was made from."""
+    role = role_in(user, pk, Role.EDITOR)
 
     def change(setup):
         if setup.current.parent is None:
@@ -251,11 +266,12 @@ def undo(user, pk, base_version, key=""):
         setup.redo = [*setup.redo, setup.current.number]
         setup.current = setup.revisions.get(number=setup.current.parent)
 
-    return _commanded(user, pk, base_version, key, change)
+    return _commanded(role, pk, base_version, key, change)
 
 
 def redo(user, pk, base_version, key=""):
     """Go forward again to the revision last undone."""
+    role = role_in(user, pk, Role.EDITOR)
 
     def change(setup):
         if not setup.redo:
@@ -263,12 +279,12 @@ def redo(user, pk, base_version, key=""):
         *rest, number = setup.redo
         setup.redo, setup.current = rest, setup.revisions.get(number=number)
 
-    return _commanded(user, pk, base_version, key, change)
+    return _commanded(role, pk, base_version, key, change)
 
 
 def bring_back(user, pk, number, base_version, key=""):
     """What an earlier revision or a branch holds, as a new revision on top of the present one."""
-    setup, _ = setup_for(user, pk, Role.EDITOR)
+    setup, role = setup_for(user, pk, Role.EDITOR)
     found = revision_of(setup, number)
     document = load(found.document)
     check(user, document)
@@ -278,7 +294,7 @@ def bring_back(user, pk, number, base_version, key=""):
         setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
         setup.redo = []
 
-    return _commanded(user, pk, base_version, key, change)
+    return _commanded(role, pk, base_version, key, change)
 
 
 def branch(user, pk, document, parent, gesture, key=""):
@@ -290,7 +306,7 @@ def branch(user, pk, document, parent, gesture, key=""):
     """
     role_in(user, pk, Role.EDITOR)
     with transaction.atomic():
-        setup, _ = setup_for(user, pk, Role.EDITOR, lock=True)
+        setup = _locked(pk)
         done = setup.commands.select_related("revision").filter(key=key).first() if key else None
         if done:
             return done.revision
@@ -330,7 +346,8 @@ def place(user, pk, scene, before):
     before : int or None
         Id of the set-up that then follows it.
     """
-    setup, _ = setup_for(user, pk, Role.EDITOR, lock=True)
+    role_in(user, pk, Role.EDITOR)
+    setup = _locked(pk)
     others = [s for s in scene.setups.select_for_update() if s.pk != pk]
     at = next((k for k, s in enumerate(others) if s.pk == before), len(others))
     setup.scene = scene

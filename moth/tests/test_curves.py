@@ -209,24 +209,23 @@ def test_every_way_to_set_for_a_difference_is_worth_it(over):
     c = camera(t_stop=4.0, iso=800, nd=3)
     base = frame_exposure(c)
     for answer in set_for(c, over):
-        change = {
-            "stop": {"t_stop": answer.value},
-            "index": {"iso": answer.value},
-            "angle": {"shutter": Shutter(angle=answer.value)},
-            "nd": {"nd": answer.value},
-        }[answer.what]
+        field = {"stop": "t_stop", "index": "iso", "angle": "shutter", "nd": "nd"}[answer.what]
+        value = Shutter(angle=answer.value) if field == "shutter" else answer.value
+        change = {field: value}
         taken = np.log2(base / frame_exposure(c.model_copy(update=change)))
         assert taken + answer.left == pytest.approx(over, abs=2e-3)
 
 
 @given(st.floats(-2.5, 2.5), st.sampled_from([None, 50, 60]))
 def test_a_setting_is_one_that_the_camera_has(over, speed):
-    """Thirds of a stop leave a sixth at most; the filter is one of the bag."""
+    """Thirds of a stop leave a sixth, and what an engraved number is off; the filter is one of the
+    bag.
+    """
     shutter = Shutter(time=1 / speed) if speed else Shutter(angle=180)
     bag = (1, 2, 3, 6)
     c = camera(t_stop=5.6, iso=800, nd=3, fps=24, shutter=shutter, filters=bag)
     found = {a.what: a for a in set_for(c, over)}
-    assert found["stop"].value in T_STOPS and abs(found["stop"].left) < 0.2
+    assert found["stop"].value in T_STOPS and abs(found["stop"].left) < 0.25
     assert found["index"].value in INDEXES and abs(found["index"].left) < 0.2
     assert found["nd"].value in (0, *bag)
     assert abs(3 + over - found["nd"].value) <= min(abs(3 + over - k) for k in (0, *bag)) + 1e-9

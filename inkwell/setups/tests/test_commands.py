@@ -1,7 +1,14 @@
 """Commands with keys, branches, the history, the shelf's order: nothing lost, nothing doubled."""
 
-import pytest
+import threading
+import time
 
+import pytest
+from django.db import connection, transaction
+
+from inkwell.config.problems import Problem
+from inkwell.conftest import small_setup
+from inkwell.setups import services
 from inkwell.setups.models import Command, Revision, Setup
 from moth.document import load
 from moth.tests.scenes import data, moved
@@ -181,3 +188,34 @@ def test_characters_that_cannot_be_stored_are_refused_wherever_text_is(hands, se
         answer = hand.call(method, path, body if "gesture" in body else {**body, "gesture": "g"})
         assert answer.status_code == 422, (path, answer.content)
     assert hand.call("DELETE", f"{members}/a%00b").status_code == 404
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_hand_that_waited_for_another_reads_what_the_other_left(people, scene):
+    """Two at once on one set-up: the second waits for the first's lock, and then finds its work."""
+    made = services.create(people["owner"], scene, small_setup())
+    held, waiting = threading.Event(), threading.Event()
+    found = []
+
+    def second():
+        try:
+            held.wait(10)
+            waiting.set()
+            services.undo(people["editor"], made.pk, 1)
+        except Exception as error:
+            found.append(error)
+        finally:
+            connection.close()
+
+    hand = threading.Thread(target=second)
+    hand.start()
+    with transaction.atomic():
+        services.revise(people["owner"], made.pk, small_setup(title="Newer"), 1, "renamed")
+        held.set()
+        waiting.wait(10)
+        # Long enough for its query to stand before the lock.
+        time.sleep(0.4)
+    hand.join(20)
+    (error,) = found
+    assert isinstance(error, Problem) and error.status == 409
+    assert error.extra["document"]["title"] == "Newer" and error.extra["version"] == 2
