@@ -45,10 +45,10 @@ class Log:
 
     def note(self, what, seconds, status=None):
         early = time.monotonic() - seconds - self.began < START
-        name = f"{what}, first {START:.0f} s" if early else what
-        self.took[name].append(seconds)
-        if status:
-            self.answers[name, status] += 1
+        for name in (what, f"{what}, first {START:.0f} s" if early else f"{what}, after it"):
+            self.took[name].append(seconds)
+            if status:
+                self.answers[name, status] += 1
 
     async def timed(self, what, call):
         """A call's answer; its time and its status are noted."""

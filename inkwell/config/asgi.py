@@ -5,8 +5,10 @@ import threading
 
 from django.core.asgi import get_asgi_application
 
+from .gate import Gate
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "inkwell.config.settings")
-application = get_asgi_application()
+application = Gate(get_asgi_application(), "/look")
 
 
 def _warm_up():
