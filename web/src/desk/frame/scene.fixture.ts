@@ -97,7 +97,7 @@ export const record = (role: "owner" | "viewer" = "owner"): SetupRecord => ({
 });
 export const look = {
   anchor: [3, 3.1, 1.25],
-  readings: { marks: [{ id: "backdrop", position: [3, 0, 1.2] }] },
+  readings: { marks: [{ id: "backdrop", position: [3, 0, 1.2] }], units: [] },
 } as unknown as Look;
 export const head: Head = {
   key: "panel-small",

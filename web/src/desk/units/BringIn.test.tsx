@@ -1,0 +1,48 @@
+// @vitest-environment happy-dom
+import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { afterEach, expect, test } from "vitest";
+import { head } from "../frame/scene.fixture";
+import { BringIn } from "./BringIn";
+
+afterEach(cleanup);
+
+const heads = [
+  { ...head, key: "a", name: "Soft panel", peak: 1500 },
+  { ...head, key: "b", name: "Battery tube", peak: 400, battery: 90, colour: true },
+  { ...head, key: "c", name: "Big fresnel", peak: 40_000, weight: 12, price: "large unit" },
+];
+const listed = () =>
+  within(screen.getByRole("radiogroup", { name: "Head" }))
+    .queryAllByRole("radio")
+    .map((r) => r.firstElementChild!.textContent);
+
+test("heads are found by name, by what they can, and by what they give at two metres", () => {
+  render(<BringIn heads={heads} close={() => {}} />);
+  expect(listed()).toEqual(["Soft panel", "Battery tube", "Big fresnel"]);
+  fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "  TUBE" } });
+  expect(listed()).toEqual(["Battery tube"]);
+  fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "" } });
+  fireEvent.click(screen.getByRole("button", { name: "under 5 kg" }));
+  expect(listed()).toEqual(["Soft panel", "Battery tube"]);
+  fireEvent.click(screen.getByRole("button", { name: "mixes colours" }));
+  expect(listed()).toEqual(["Battery tube"]);
+  fireEvent.click(screen.getByRole("button", { name: "mixes colours" }));
+  fireEvent.click(screen.getByRole("button", { name: "under 5 kg" }));
+  // 1000 fc at 2 m are 10,764 lx: only a peak of more than four times that gives them.
+  const least = screen.getByLabelText("At least, at 2 m");
+  fireEvent.change(least, { target: { value: "500" } });
+  fireEvent.keyDown(least, { key: "Enter" });
+  expect(listed()).toEqual(["Big fresnel"]);
+});
+
+test("what was picked and filtered away is not brought in behind one's back", () => {
+  render(<BringIn heads={heads} close={() => {}} />);
+  fireEvent.click(screen.getByRole("radio", { name: /Big fresnel/ }));
+  fireEvent.click(screen.getByRole("button", { name: "on battery" }));
+  expect(screen.getByRole("radio", { checked: true }).textContent).toContain("Battery tube");
+  fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "nothing like it" } });
+  expect(screen.getByText("No head is like that.")).toBeTruthy();
+  expect((screen.getByRole("button", { name: "Bring it in" }) as HTMLButtonElement).disabled).toBe(
+    true,
+  );
+});
