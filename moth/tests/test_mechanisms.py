@@ -373,3 +373,19 @@ def test_half_shade_of_a_post_is_what_a_fine_sum_finds(seed):
     hidden |= a * b < 0
     got = reading(scene, mark, (0, 1, 0))
     assert got == pytest.approx(float((value * ~hidden).mean()), rel=0.01, abs=2.0)
+
+
+@pytest.mark.parametrize("gap", [0.0015, 0.004, 0.02])
+def test_a_lamp_close_behind_a_cloth_shines_through_it_as_through_any(gap):
+    """A small Lambertian lamp of flux Phi behind muslin is a spot that sends tau Phi / pi ahead."""
+    lamp = write_ies(
+        from_function(lambda c, g: 1000 * np.cos(np.radians(np.minimum(g, 90)))), (0.0, 0.0), "p"
+    )
+    cloth = board("c", "muslin-bleached", (3, 3 + gap, 1.5), (3, 6, 1.5), (1.2, 1.2))
+    room = {"width": 6, "depth": 7, "height": 3, **BLACK_ROOM}
+    scene = setup(
+        units=[unit(lamp, (3, 3, 1.5), (3, 4, 1.5))], grip=[cloth], figures=ASIDE, room=room
+    )
+    sent = MATERIALS["muslin-bleached"].through * 1000 * np.pi / np.pi
+    got = reading(scene, (3, 5, 1.5), (0, -1, 0))
+    assert got == pytest.approx(sent / (2 - gap) ** 2, rel=0.02)

@@ -14,7 +14,7 @@ SHOTS = 1 << 14
 """Rays a lamp sends out."""
 LEGS = 6
 """Cloths and mirrors that one is followed by."""
-START = 2e-3
+START = 1e-4
 """Before the face [m]."""
 
 

@@ -142,7 +142,7 @@ def past_cloth(origin, direction, far, cloths):
             centre[k, 2] - origin[2],
         )
         t = _along(off, normal, k) / slant
-        if t < 1e-4 or t > far - 2e-3:
+        if t < 1e-4 or t > far - 1e-4:
             continue
         hit = (
             t * direction[0] - off[0],
