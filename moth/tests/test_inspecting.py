@@ -336,3 +336,23 @@ def test_cover_is_told_where_the_face_is():
         half = 1.8288
         cosine = distance / np.hypot(distance, half)
         assert found.falloff == pytest.approx(-3 * np.log2(cosine), abs=0.06)
+
+
+def test_a_lamp_over_a_white_table_lands_on_the_table():
+    """By its name: level is not the floor's mark."""
+    place = FACE + [0.9, 0.9, 0]
+    table = {
+        "id": "t",
+        "name": "Chart table",
+        "position": [float(place[0]), float(place[1]), 0],
+        "size": [1.2, 1.0, 0.75],
+        "surface": {"reflectance": 0.8},
+    }
+    unit = {
+        "position": [float(place[0]), float(place[1]), 2.2],
+        "aim": [float(place[0]), float(place[1]), 0.75],
+        "ies": spot(20_000, 15),
+    }
+    found = inspect_unit(hall(unit, furniture=[table]), "k")
+    assert found.origin == "wall"
+    assert [s.name for s in found.stages[1:]] == ["On 'Chart table'", "On the face"]
