@@ -16,7 +16,7 @@ from ..metering import (
     ways_at,
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
-from ..transport import LAMP, MIRROR, ROOM, light_of, sources
+from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
@@ -67,6 +67,7 @@ def _edge(offsets, levels, least):
 _ROUTE_NAMES = {
     LAMP: "straight from the lamp",
     MIRROR: "by mirror",
+    WALL: "what it is bounced off, and lit walls",
     ROOM: "walls, furniture, people",
 }
 

@@ -78,8 +78,8 @@ def by_own_way(route, world, origin, position):
         return False
     if route.way == Way.LAMP:
         return True
-    if route.way == Way.MIRROR:
-        return origin.kind == "mirror"
+    if route.way in (Way.MIRROR, Way.WALL):
+        return origin.kind == route.way.value
     to = np.asarray(origin.place, float) - position
     for sheet in world.sheets:
         if sheet.piece == route.piece:

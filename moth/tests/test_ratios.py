@@ -5,7 +5,7 @@ import pytest
 
 from moth.errors import MothError
 from moth.materials import MATERIALS
-from moth.metering import SCHOOLS_OF_RATIO, lay_out, read_setup
+from moth.metering import SCHOOLS_OF_RATIO, lay_out, origin_of, read_setup
 from moth.metering.schools import _past_hand, read_schools
 from moth.solving import set_ratio
 from moth.solving.ratio import ratio_of
@@ -252,3 +252,24 @@ def test_a_window_is_the_key_where_no_unit_is_called_so():
         update={"units": tuple(u.model_copy(update={"role": "key"}) for u in lit.units)}
     )
     assert read_setup(named).key == "f"
+
+
+def test_a_hand_keeps_a_bounced_key_off():
+    """A key off a wall: what the hand shades is the lit wall, and the rest of the room stays."""
+    white = {side: {"reflectance": 0.6 if side == "west" else 0.05} for side in BLACK_ROOM}
+    face = anchor(stage([]))
+    lamp = {
+        "id": "k",
+        "name": "k",
+        "role": "key",
+        "head": "fresnel-200",
+        "position": [1.8, float(face[1]) + 3.0, 1.9],
+        "aim": [0, float(face[1]) + 3.6, 1.7],
+    }
+    scene = stage([lamp, box("f", "fill", 15, 0.2)], walls=white)
+    ready = lay_out(scene)
+    k = [f.id for f in ready.found].index("k")
+    sides = ready.sides()
+    assert origin_of(scene, ready.world, ready.found[k]).kind == "wall"
+    assert 0 < sides.shaded[k] < 0.3 * sides.fill_side[k]
+    assert read_setup(scene).ratios.combined.ratio > read_setup(scene).ratios.cheeks.ratio

@@ -9,7 +9,7 @@ from .light import Light, light_key, light_of
 from .points import receive
 from .sources import FULL_SKY, FULL_SUN, SKY, SUN, Source, sources
 from .view import SENSOR_WIDTH, View, half_spread, project, sensor_width, view_key, view_of
-from .ways import LAMP, MIRROR, ROOM, Route, Way
+from .ways import LAMP, MIRROR, ROOM, WALL, Route, Way
 
 __all__ = [
     "FULL_SKY",
@@ -20,6 +20,7 @@ __all__ = [
     "SENSOR_WIDTH",
     "SKY",
     "SUN",
+    "WALL",
     "Effort",
     "Emitter",
     "Layer",

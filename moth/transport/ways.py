@@ -12,6 +12,8 @@ class Way(Enum):
     MIRROR = "mirror"
     SHEET = "sheet"
     """From a cloth, board or window, lit by whatever lights it."""
+    WALL = "wall"
+    """From the patch of wall, ceiling or furniture that the lamp is bounced off."""
     ROOM = "room"
     """From walls, furniture and people."""
 
@@ -23,4 +25,4 @@ class Route(NamedTuple):
     piece: int = -1
 
 
-LAMP, MIRROR, ROOM = Route(Way.LAMP), Route(Way.MIRROR), Route(Way.ROOM)
+LAMP, MIRROR, WALL, ROOM = (Route(w) for w in (Way.LAMP, Way.MIRROR, Way.WALL, Way.ROOM))
