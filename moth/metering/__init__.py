@@ -7,11 +7,6 @@ from .readings import (
     DARK,
     NEUTRAL,
     LaidOut,
-    MarkReading,
-    Ratio,
-    Ratios,
-    Readings,
-    UnitReading,
     full_levels,
     key_of,
     lay_out,
@@ -19,6 +14,7 @@ from .readings import (
     stop_reading,
     ways_at,
 )
+from .results import MarkReading, Ratio, Ratios, Readings, UnitReading
 from .schools import SCHOOLS, SchoolReading, exposed_for, hair, read_schools
 from .sides import SCHOOLS_OF_RATIO, Sides
 

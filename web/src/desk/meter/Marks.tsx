@@ -3,6 +3,7 @@ import type { Point } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
+import { PlaceFields } from "../place/PlaceFields";
 import { useLength } from "../preferences";
 import { act, mayEdit, setDesk, useDesk } from "../store";
 import { frameOf } from "../units/gestures";
@@ -129,7 +130,6 @@ function LineOf({ mark }: { mark: Mark }) {
 }
 
 function MarkRow({ mark, disabled }: { mark: Mark; disabled: boolean }) {
-  const length = useLength();
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
   const set = (change: Partial<Mark>, words: string) =>
     act(
@@ -175,29 +175,12 @@ function MarkRow({ mark, disabled }: { mark: Mark; disabled: boolean }) {
         disabled={disabled}
         onChange={(receiver) => set({ receiver }, receiver)}
       />
-      {AXES.map((label, axis) => (
-        <NumberField
-          key={label}
-          label={label}
-          unit={length.unit}
-          digits={2}
-          value={length.show(mark.position[axis]!)}
-          step={0.1}
-          min={0}
-          max={200}
-          disabled={disabled}
-          onChange={(v) =>
-            set(
-              {
-                position: mark.position.map((p, k) =>
-                  k === axis ? +length.take(v).toFixed(3) : p,
-                ) as Point,
-              },
-              "moved",
-            )
-          }
-        />
-      ))}
+      <PlaceFields
+        labels={AXES}
+        place={mark.position as Point}
+        disabled={disabled}
+        onChange={(position) => set({ position }, "moved")}
+      />
       <div className="col-span-2">
         <Choice
           label="Points"

@@ -3,6 +3,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { fromPolar, toPolar } from "../plan/polar";
+import { PlaceFields } from "./PlaceFields";
 import { useLength } from "../preferences";
 import { act, mayEdit, useDesk, withFigure } from "../store";
 
@@ -20,7 +21,6 @@ const POSES = [
 export function FigurePanel() {
   const figure = useDesk((d) => d.draft!.figures[0]!);
   const editable = useDesk(mayEdit);
-  const length = useLength();
   const disabled = !editable;
   const set = (change: Partial<Figure>, words: string) =>
     act(
@@ -67,29 +67,12 @@ export function FigurePanel() {
           Spectacles
         </Button>
       </div>
-      {(["From the west wall", "From the south wall"] as const).map((label, axis) => (
-        <NumberField
-          key={label}
-          label={label}
-          unit={length.unit}
-          digits={2}
-          value={length.show(figure.position[axis]!)}
-          step={0.1}
-          min={0}
-          max={200}
-          disabled={disabled}
-          onChange={(v) =>
-            set(
-              {
-                position: figure.position.map((p, k) =>
-                  k === axis ? +length.take(v).toFixed(3) : p,
-                ) as [number, number],
-              },
-              "moved",
-            )
-          }
-        />
-      ))}
+      <PlaceFields
+        labels={["From the west wall", "From the south wall"]}
+        place={figure.position as [number, number]}
+        disabled={disabled}
+        onChange={(position) => set({ position }, "moved")}
+      />
       <Eyeline figure={figure} disabled={disabled} set={set} />
     </div>
   );
