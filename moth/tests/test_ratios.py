@@ -273,3 +273,30 @@ def test_a_hand_keeps_a_bounced_key_off():
     assert origin_of(scene, ready.world, ready.found[k]).kind == "wall"
     assert 0 < sides.shaded[k] < 0.3 * sides.fill_side[k]
     assert read_setup(scene).ratios.combined.ratio > read_setup(scene).ratios.cheeks.ratio
+
+
+PALE = {side: {"reflectance": 0.75} for side in BLACK_ROOM}
+
+
+def test_dark_cloth_is_advised_where_the_room_fills_too_much_and_does_it():
+    """The walls alone fill more than may: dimming the fill cannot help, black on its side does."""
+    key, fill = box("k", "key", -55), box("f", "fill", 50, 0.2)
+    scene = stage([key, fill], walls=PALE)
+    with pytest.raises(MothError, match="dark cloth on the fill side, or darker walls"):
+        set_ratio(scene, "f", 12.0)
+    off = {**fill, "on": False}
+    bare = ratio_of(stage([key, off], walls=PALE), "combined")
+    black = {**board("b", "duvetyne", 75, 0.6, (1.5, 1.8)), "kind": "flag"}
+    assert ratio_of(stage([key, off], [black], walls=PALE), "combined") > 1.3 * bare
+    assert ratio_of(stage([key, off], walls=BLACK_ROOM), "combined") > 3 * bare
+
+
+def test_more_fill_is_advised_where_all_of_it_is_too_little_and_does_it():
+    """A weak fill at full leaves more contrast than asked for: a nearer one brings it."""
+    key, fill = box("k", "key", -50), box("f", "fill", 50, 0.05, distance=4.0)
+    scene = stage([key, {**fill, "head": "panel-small"}])
+    with pytest.raises(MothError) as caught:
+        set_ratio(scene, "f", 1.5, "single")
+    assert "stronger head" in caught.value.sentence or "the fill up" in caught.value.sentence
+    nearer = stage([key, {**fill, **box("f", "fill", 50, 1.0, distance=1.4)}])
+    assert ratio_of(nearer, "single") < 1.5 < ratio_of(scene, "single")

@@ -4,7 +4,6 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { fromPolar, toPolar } from "../plan/polar";
 import { PlaceFields } from "./PlaceFields";
-import { useLength } from "../preferences";
 import { act, mayEdit, useDesk, withFigure } from "../store";
 
 const PEOPLE = [
