@@ -1,45 +1,42 @@
-"""Whole frames: against Mitsuba's fastest variant that runs here, at equal error; and the cost of
-more units. python -m bench.speed
+"""Whole frames: against a path tracer with a denoiser, at equal error and at equal time, and the
+cost of more units. python -m bench.speed [--fine N]
+
+The peer is Mitsuba's fastest variant that runs here with Open Image Denoise, in the references'
+environment (script/references makes it). One run, one machine.
 """
 
 import argparse
-import json
 import os
 import resource
 import subprocess
 import sys
 import tempfile
 import time
+from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 
-from bench.accuracy import rigs as rigs_module
-from bench.accuracy.compare import MATTE, rmse
-from bench.accuracy.export import export
-from moth.colour import LUMINANCE
+from bench.accuracy import export as exporting
+from bench.accuracy import rigs as known
+from bench.accuracy.compare import MATTE, levels, rmse
 from moth.document import load
 from moth.transport import ambient, render_layer, sources, view_of
 from moth.world import build_world
+from moth.world import sheets as grip
 
 ROOT = Path(__file__).resolve().parents[1]
 SIZE = (480, 270)
 PLACES = [(3.9, 3.8, 1.9), (0.8, 4.5, 1.5), (0.4, 3.4, 1.8), (4.6, 3.2, 2.0)]
-MITSUBA = """
-import sys, time, json, numpy as np
-sys.argv = sys.argv[1:]
-import reference_mitsuba as r
-import mitsuba as mi
-rig = dict(np.load(sys.argv[1]))
-scene = r.build(rig)
-mi.render(scene, spp=4, seed=9)  # compiles
-halves, spp = [], int(sys.argv[3])
-start = time.perf_counter()
-for k in range(2):
-    halves.append(np.array(mi.render(scene, spp=spp, seed=k)))
-print(json.dumps({"seconds": (time.perf_counter() - start) / 2}))
-np.save(sys.argv[2], np.array(halves))
-"""
+COUNTS = (2, 8, 32, 128, 512)
+"""Samples a pixel of the peer's pictures."""
+SCENES = {
+    "four panels": None,
+    "ceiling bounce": "ceiling bounce",
+    "book light": "book light",
+    "window with cloth": "window with grid cloth",
+}
 
 
 def room(count):
@@ -47,35 +44,33 @@ def room(count):
     units = []
     for k in range(count):
         x, y, z = PLACES[k % 4]
-        units.append(
-            rigs_module.unit(rigs_module.PANEL, [x, y - 0.02 * (k // 4), z], rigs_module.FACE)
-        )
-    return rigs_module._rig([{**u, "dimmer": 1.0} for u in units])
+        units.append(known.unit(known.PANEL, [x, y - 0.02 * (k // 4), z], known.FACE))
+    return known._rig([{**u, "dimmer": 1.0} for u in units])
 
 
 def frame(setup, size=SIZE):
     """Linear frame of all sources at their levels, with matte finishes, and how long it took from
     nothing [s] and from kept links [s].
     """
-    from dataclasses import replace
-
     start = time.perf_counter()
-    world = build_world(setup)
+    # The peer's windows are holes: ours are given glass that sends nothing back.
+    with mock.patch.object(grip, "GLASS", replace(grip.GLASS, reflectance=0.0)):
+        world = build_world(setup)
     view = view_of(world, setup, setup.cameras[0], size)
     view = replace(view, finish=np.full_like(view.finish, MATTE))
     ambient.ambient_of(world, view)
     kept = time.perf_counter()
+    gains = levels(setup)
     total = sum(
-        render_layer(world, view, source).surfaces * unit.dimmer
-        for source, unit in zip(sources(setup), setup.units, strict=True)
+        render_layer(world, view, source).surfaces * gains[source.id] for source in sources(setup)
     )
     end = time.perf_counter()
     return total, end - start, end - kept
 
 
-def against_mitsuba(samples=48):
-    """Seconds of ours, of Mitsuba's to the same error, and that error; None where the references'
-    environment is not set up.
+def peer(document, fine):
+    """The peer's pictures by samples, their seconds, and two halves of a fine picture; None where
+    the references' environment is not set up.
     """
     python = ROOT / ".local" / "references" / "bin" / "python"
     if not python.exists():
@@ -83,62 +78,68 @@ def against_mitsuba(samples=48):
     # Mitsuba compiles with LLVM; ones before 16 fail on processors with wide vectors.
     libraries = sorted(Path("/usr/lib").glob("*/libLLVM-19.so*"))
     llvm = {"DRJIT_LIBLLVM_PATH": str(libraries[0])} if libraries else {}
-    document = room(4)
-    rigs_module.rigs = lambda: {"speed": document}
-    import bench.accuracy.export as exporting
-
-    exporting.rigs, exporting.PICTURE = rigs_module.rigs, SIZE
-    with tempfile.TemporaryDirectory() as folder:
-        rig, picture = f"{folder}/rig.npz", f"{folder}/picture.npy"
-        export("speed", rig)
-        done = subprocess.run(
-            [python, "-c", MITSUBA, "-", rig, picture, str(samples)],
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        mock.patch.object(exporting, "rigs", lambda: {"speed": document}),
+        mock.patch.object(exporting, "PICTURE", SIZE),
+    ):
+        rig, out = f"{folder}/rig.npz", f"{folder}/out.npz"
+        exporting.export("speed", rig)
+        subprocess.run(
+            [python, "peer_mitsuba.py", rig, out, ",".join(map(str, COUNTS)), str(fine)],
             cwd=ROOT / "bench" / "accuracy",
-            env={**os.environ, "PYTHONPATH": ".", **llvm},
-            capture_output=True,
-            text=True,
+            env={**os.environ, **llvm},
             check=True,
+            stdout=subprocess.DEVNULL,
         )
-        seconds = json.loads(done.stdout.strip().splitlines()[-1])["seconds"]
-        halves = np.load(picture)
-    setup = load(document)
+        return dict(np.load(out))
+
+
+def seconds_to(error, seconds, errors):
+    """Time at which a curve of errors over seconds first comes down to an error, between its points
+    by powers; None where it never does.
+    """
+    for k in range(len(errors)):
+        if errors[k] <= error:
+            if not k:
+                return seconds[0]
+            part = np.log(errors[k - 1] / error) / np.log(errors[k - 1] / errors[k])
+            return float(seconds[k - 1] * (seconds[k] / seconds[k - 1]) ** part)
+    return None
+
+
+def compare(fine):
+    """Print a row a scene."""
+    print("| scene | ours: error, from nothing, links kept | theirs: seconds at error | ahead |")
+    print("|---|---|---|---|")
     frame(load(room(3)), (96, 54))  # compiles
-    image, whole, kept = frame(setup)
-    error = max(rmse(image, halves), 1e-4)
-    noise = float(
-        np.sqrt((((halves[0] - halves[1]) @ LUMINANCE) ** 2).mean() / 2)
-        / (halves.mean(0) @ LUMINANCE).mean()
-    )
-    return {
-        "ours": whole,
-        "ours, links kept": kept,
-        "error": error,
-        "mitsuba": seconds * (noise / error) ** 2,
-        "noise": noise,
-        "seconds": seconds,
-    }
+    for name, rig in SCENES.items():
+        document = room(4) if rig is None else known.rigs()[rig]
+        found = peer(document, fine)
+        if found is None:
+            print("No references' environment: run script/references once for the comparison.")
+            return
+        image, whole, kept = frame(load(document))
+        error = rmse(image, found["halves"])
+        errors = [rmse(picture, found["halves"]) for picture in found["pictures"]]
+        curve = ", ".join(
+            f"{s:.1f} s {100 * e:.1f} %" for s, e in zip(found["seconds"], errors, strict=True)
+        )
+        same = seconds_to(error, found["seconds"], errors)
+        last = found["seconds"][-1]
+        ahead = f"{same / whole:.1f} times" if same else f"over {last / whole:.0f} times"
+        print(
+            f"| {name} | {100 * error:.1f} %, {whole:.2f} s, {kept:.2f} s | {curve} | {ahead} |",
+            flush=True,
+        )
 
 
 def main():
-    argparse.ArgumentParser(
-        prog="python -m bench.speed",
-        description="Time whole frames against Mitsuba, and 2 to 40 units; prints a table.",
-    ).parse_args()
-    found = against_mitsuba()
-    if found:
-        print(
-            f"Whole frame, 4 panels, 480 x 270, room bounce: ours {found['ours']:.2f} s from"
-            f" nothing, {found['ours, links kept']:.2f} s with links kept,",
-            f"relative RMSE {100 * found['error']:.1f} %.",
-        )
-        print(
-            f"Mitsuba (llvm, path): {found['seconds']:.2f} s at {100 * found['noise']:.1f} %, so"
-            f" {found['mitsuba']:.1f} s to the same error:",
-            f"{found['mitsuba'] / found['ours']:.1f} times ours.",
-            flush=True,
-        )
-    else:
-        print("No references' environment: run script/references once for the comparison.")
+    parser = argparse.ArgumentParser(prog="python -m bench.speed", description=__doc__)
+    parser.add_argument(
+        "--fine", type=int, default=1024, help="samples a pixel of each half of the fine picture"
+    )
+    compare(parser.parse_args().fine)
     print(
         "| units | all layers, 480 × 270, from nothing | with links kept | memory"
         " |\n|---|---|---|---|"
