@@ -29,7 +29,7 @@ from moth.world import sheets as grip
 ROOT = Path(__file__).resolve().parents[1]
 SIZE = (480, 270)
 PLACES = [(3.9, 3.8, 1.9), (0.8, 4.5, 1.5), (0.4, 3.4, 1.8), (4.6, 3.2, 2.0)]
-COUNTS = (2, 8, 32, 128, 512)
+COUNTS = (2, 8, 32, 128)
 """Samples a pixel of the peer's pictures."""
 SCENES = {
     "four panels": None,
