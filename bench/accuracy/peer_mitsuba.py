@@ -10,14 +10,20 @@ that rendering and denoising took.
 import ctypes
 import sys
 import time
+from importlib.util import find_spec
 from pathlib import Path
 
 import mitsuba as mi
 import numpy as np
-import oidn
 import reference_mitsuba
 
-LIBRARY = ctypes.CDLL(str(next(Path(oidn.__file__).parent.glob("lib.*/libOpenImageDenoise.so.*"))))
+# The wheel brings the denoiser's helper under a file name that the loader does not look for.
+LIBRARIES = next(Path(find_spec("oidn").origin).parent.glob("lib.*"))
+ctypes.CDLL(str(next(LIBRARIES.glob("libtbb.so.*"))), ctypes.RTLD_GLOBAL)
+
+import oidn  # noqa: E402
+
+LIBRARY = ctypes.CDLL(str(next(LIBRARIES.glob("libOpenImageDenoise.so.*"))))
 LIBRARY.oidnSetFilter1b.argtypes = [ctypes.c_void_p, ctypes.c_char_p, ctypes.c_bool]
 
 

@@ -184,7 +184,8 @@ def test_two_of_half_strength_are_one(seed):
     whole = room.lamp("a", dimmer=0.8)
     halves = [{**whole, "id": name, "dimmer": 0.4} for name in ("a", "b")]
     one, two = (read_setup(room.scene(units)) for units in ([whole], halves))
-    for mark in one.marks:
+    # A hand that shades the key off shades one of the halves.
+    for mark in (m for m in one.marks if "shaded" not in m.id):
         assert two.mark(mark.id).lux == pytest.approx(mark.lux, rel=1e-6, abs=1e-9)
 
 
