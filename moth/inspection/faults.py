@@ -172,8 +172,8 @@ def _shines_past(rig):
     if rig.way and part > PAST and _bare(rig):
         yield (
             float(-stops(1 - min(part, 0.99))),
-            f"{percent(part)} of what it brings to the face comes straight from the lamp, past what"
-            " it is bounced off: a hard shadow in soft light. Flag it off, or turn it.",
+            f"{percent(part)} of what it brings to the face comes straight from the lamp, past its"
+            " cloth or board: a hard shadow in soft light. Flag it off, or turn it.",
         )
 
 

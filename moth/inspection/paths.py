@@ -29,7 +29,7 @@ class OnWay:
     even: float
     """That over its edges [stops]."""
     straight: float
-    """Share of the source's flux that falls on it straight from the lamp."""
+    """Share of the flux of lamp and lobes that falls on it before it is scattered."""
 
 
 def met_sheets(world, light):

@@ -67,7 +67,7 @@ def _edge(offsets, levels, least):
 _ROUTE_NAMES = {
     LAMP: "straight from the lamp",
     MIRROR: "by mirror",
-    WALL: "what it is bounced off, and lit walls",
+    WALL: "lit patches of wall",
     ROOM: "walls, furniture, people",
 }
 
