@@ -41,11 +41,18 @@ else
   as_postgres() { "$@"; }
 fi
 
-free_port() {
-  python3 - <<'P'
+free_port() { # the one it had, so that a server that runs finds it again, or else the first free one
+  python3 - "$LOCAL/database.json" <<'P'
+import json
 import socket
-for port in range(54610, 54700):
+import sys
+try:
+    had = [json.load(open(sys.argv[1]))["port"]]
+except (OSError, ValueError, KeyError):
+    had = []
+for port in [*had, *range(54610, 54700)]:
     with socket.socket() as s:
+        s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             s.bind(("127.0.0.1", port))
         except OSError:

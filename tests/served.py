@@ -34,9 +34,10 @@ CHROMIUM = {
 class Server:
     """Start and stop uvicorn; the database stays, so that a stop is a lost connection."""
 
-    def __init__(self, database, frame):
+    def __init__(self, database, frame, local):
         self.environment = {
             **os.environ,
+            "INKWELL_LOCAL": str(local),
             "INKWELL_DATABASE": database,
             "INKWELL_FRAME": str(frame),
         }
@@ -44,7 +45,7 @@ class Server:
             s.bind(("127.0.0.1", 0))
             self.port = s.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self.password = (LOCAL / "demo-password").read_text().strip()
+        self.password = (local / "demo-password").read_text().strip()
         self.process = None
 
     def manage(self, *args):
@@ -91,9 +92,11 @@ class Server:
 
 
 @contextlib.contextmanager
-def served(database, frame=640):
-    """A server with the demo loaded into a fresh database; whole frames `frame` pixels wide."""
-    place = json.loads((LOCAL / "database.json").read_text())
+def served(database, frame=640, local=LOCAL):
+    """A server with the demo loaded into a fresh database; whole frames `frame` pixels wide. The
+    folder `local` says where PostgreSQL is.
+    """
+    place = json.loads((local / "database.json").read_text())
     access = {
         "host": "127.0.0.1",
         "port": place["port"],
@@ -109,7 +112,7 @@ def served(database, frame=640):
     with psycopg.connect(**access) as connection:
         drop(connection)
         connection.execute(f'create database "{database}"')
-    server = Server(database, frame)
+    server = Server(database, frame, local)
     try:
         server.manage("migrate", "-v", "0")
         server.manage("load_demo")

@@ -3,9 +3,11 @@ back from a file. No browser is needed to see it.
 """
 
 import json
+import os
 import signal
 import subprocess
 import time
+from pathlib import Path
 
 import httpx
 import psutil
@@ -90,6 +92,61 @@ def test_a_killed_engine_is_started_again(kept):
         assert second.headers["Retry-After"] and time.monotonic() < until
         time.sleep(0.5)
     assert second.status_code == 200 and second.json() == first.json()
+
+
+def in_shell(folder, *functions):
+    """Call functions of script/lib.sh with a local folder of their own."""
+    subprocess.run(
+        ["bash", "-c", "\n".join([". script/lib.sh", *functions])],
+        cwd=ROOT,
+        env={**os.environ, "INKWELL_LOCAL": str(folder)},
+        check=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL,
+        timeout=120,
+    )
+
+
+@pytest.fixture
+def cluster(tmp_path):
+    """The folder of a PostgreSQL of its own, which may be killed."""
+    in_shell(tmp_path, "secrets_ready", "start_postgres")
+    yield tmp_path
+    in_shell(tmp_path, "stop_postgres", 'rm -rf "$DATA"')
+
+
+def test_a_killed_database_has_kept_what_was_acknowledged(cluster):
+    known = cluster / "data-directory"
+    data = Path(known.read_text()) if known.exists() else cluster / "postgres"
+    with served("inkwell_killed", local=cluster) as server:
+        client = signed_in(server)
+        record = first_setup(client)
+        path, document = f"/api/setups/{record['id']}", record["document"]
+        version, refused = record["version"], 0
+        for step in range(20):
+            if step in (6, 13):
+                os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+                gone = time.monotonic()
+            body = {
+                "document": {**document, "title": f"Step {step}"},
+                "base_version": version,
+                "gesture": "named anew",
+                "key": f"step {step}",
+            }
+            # A browser sends a command again until it is answered; its key tells that it is the
+            # same one.
+            while (answer := client.put(path, json=body)).status_code == 503:
+                refused += 1
+                assert answer.headers["Retry-After"] and time.monotonic() - gone < 60
+                in_shell(cluster, "start_postgres")
+            assert answer.status_code == 200, answer.text
+            version += 1
+            assert answer.json()["version"] == version
+        assert refused >= 2
+        found = client.get(path).json()
+        assert (found["version"], found["document"]["title"]) == (version, "Step 19")
+        gestures = [row["gesture"] for row in client.get(f"{path}/revisions").json()]
+        assert gestures.count("named anew") == 20
 
 
 def script(server, *words):

@@ -2,7 +2,8 @@
 
 It listens on a socket in the local folder that its owner alone may open. Whoever needs it first
 starts it; it ends by itself when nobody has been connected for a while. The socket's name holds a
-digest of the code, so that after an upgrade no old engine is asked.
+digest of the code and the frame's size, so that no engine is asked that would answer otherwise: an
+old one after an upgrade, or one that makes frames of another size.
 """
 
 import fcntl
@@ -25,6 +26,7 @@ from moth.errors import Cancelled
 
 from .away import EngineAway
 from .engine import Engine
+from .jobs import FULL
 
 log = logging.getLogger(__name__)
 IDLE = 15.0
@@ -35,9 +37,9 @@ METHODS = {"check", "look", "layer", "give_up", "read", "ask", "ask_of_picture",
 
 
 def socket_of(folder):
-    """Path of the socket for this code in a local folder."""
+    """Path of the socket for this code and frame in a local folder."""
     here = Path(__file__).parent
-    digest = hashlib.blake2b(digest_size=4)
+    digest = hashlib.blake2b(repr(FULL).encode(), digest_size=4)
     for file in sorted(here.glob("*.py")) + sorted(here.parents[1].glob("moth/**/*.py")):
         digest.update(file.read_bytes())
     return str(Path(folder) / f"engine-{model_digest()[:8]}{digest.hexdigest()}")

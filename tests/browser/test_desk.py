@@ -8,27 +8,20 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import pixels, sign_in
+from tests.browser.conftest import FRAME, pixels, sign_in
 
 FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the demo's frame
 
 
 def settled(page):
     """Wait until nothing is being rendered or stored."""
-    # A gesture's look comes a moment after it, and only then is anything under way.
-    page.wait_for_timeout(500)
-    expect(page.get_by_label("Key-to-fill ratio")).to_be_visible()
+    expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
-    page.wait_for_function(
-        "() => performance.getEntriesByName('frame-full').length > 0", timeout=90_000
-    )
+    expect(page.locator(FRAME)).to_have_attribute("aria-busy", "false", timeout=90_000)
     expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute(
         "aria-busy", "false", timeout=60_000
     )
-    expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
-    expect(page.locator("header [role=status]")).to_have_text(re.compile("kept|you look"))
-    page.wait_for_timeout(150)
 
 
 def open_demo(page):

@@ -112,6 +112,15 @@ def test_who_does_not_know_the_secret_is_not_answered(apart):
     assert apart.check("a", bare()).result(60) is None
 
 
+def test_an_engine_of_another_frame_is_not_asked(tmp_path, monkeypatch):
+    """A server of half the frame asked the engine that a whole one had left: its blur was strewn
+    over the wrong pixels.
+    """
+    mine = socket_of(tmp_path)
+    monkeypatch.setattr("inkwell.rendering.apart.FULL", (320, 180))
+    assert socket_of(tmp_path) != mine
+
+
 def test_an_engine_that_dies_is_told_and_begun_again(tmp_path):
     engine = RemoteEngine(tmp_path, b"s")
     engine.check("a", bare()).result(60)

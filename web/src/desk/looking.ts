@@ -132,6 +132,7 @@ async function figure() {
     key = JSON.stringify(body);
   if (key === figured) return;
   figured = key;
+  setDesk({ figuring: true });
   try {
     const cameraFacts = await got<CameraFacts>(api.POST("/api/camera/facts", { body }));
     if (figured === key) setDesk({ cameraFacts });
@@ -139,6 +140,8 @@ async function figure() {
     const { status, message, path } = error as Problem;
     if (figured === key) figured = "";
     if (!report(error as Problem) && status !== 410) setDesk({ fault: { text: message, path } });
+  } finally {
+    if (figured === key || figured === "") setDesk({ figuring: false });
   }
 }
 

@@ -56,6 +56,8 @@ export type Desk = {
   map: LevelMap | null;
   /** What the camera's settings come to: its curve, noise, bands, depth. */
   cameraFacts: CameraFacts | null;
+  /** Whether newer facts are on their way. */
+  figuring: boolean;
   /** Places of the frame the spot meter looks at, 0..1 each way. */
   spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
@@ -97,6 +99,7 @@ export const useDesk = create<Desk>(() => ({
   plane: "none",
   map: null,
   cameraFacts: null,
+  figuring: false,
   spots: { A: null, B: null },
   panel: "unit",
   pointing: false,

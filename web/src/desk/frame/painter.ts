@@ -67,18 +67,20 @@ export class Painter {
   private made: Tables | null = null;
   private shelf: LayerShelf;
   private asked = 0;
+  private focusing = false;
   private painted: unknown[] = [];
   private stripFor: unknown[] = [];
   private stops: (() => void)[];
   private size: [number, number];
 
   constructor(
-    canvas: HTMLCanvasElement,
+    private canvas: HTMLCanvasElement,
     private setup: number,
     private constants: Pick<Constants, "full" | "curve" | "octaves" | "grey">,
     private watcher: Watcher,
   ) {
     const [width, height] = constants.full;
+    this.canvas.ariaBusy = "true";
     this.size = [width, height];
     this.context = canvas.getContext("2d")!;
     this.image = this.context.createImageData(width, height);
@@ -131,7 +133,15 @@ export class Painter {
     )
       this.paintSoon();
     if (desk.draft !== before.draft || desk.rendering !== before.rendering) this.focus();
+    this.tellBusy();
   };
+
+  /** Say whether the picture is still going to be another than the one that shows. */
+  private tellBusy() {
+    const { mix, looking, rendering, figuring } = readDesk();
+    const busy = !mix || looking || rendering || figuring || this.focusing || this.asked !== 0;
+    if (this.canvas.ariaBusy !== `${busy}`) this.canvas.ariaBusy = `${busy}`;
+  }
 
   /** Ask for the lens's widths again when what they follow from is another. */
   private focus() {
@@ -147,17 +157,25 @@ export class Painter {
     this.stopLens = new AbortController();
     const { signal } = this.stopLens;
     if (!on) return this.takeWidths(null);
+    this.focusing = true;
+    this.tellBusy();
     fetchLens(record.id, draft === stored ? null : draft, signal).then(
-      (widths) => this.takeWidths(widths),
+      (widths) => {
+        if (!signal.aborted) this.takeWidths(widths);
+      },
       (error: Problem) => {
+        if (signal.aborted) return;
         // What is wrong with the draft itself the look has said already.
-        if (!signal.aborted) report(error);
+        report(error);
+        this.focusing = false;
+        this.tellBusy();
       },
     );
   }
 
   private takeWidths(widths: Parameters<Defocus["take"]>[0]) {
     this.lens.take(widths);
+    this.focusing = false;
     this.painted = [];
     this.paintSoon();
   }
@@ -190,11 +208,17 @@ export class Painter {
   }
 
   private paintSoon = () => {
-    this.asked ||= requestAnimationFrame(this.paint);
+    this.asked ||= requestAnimationFrame(this.paintNow);
+    this.tellBusy();
   };
 
-  private paint = () => {
+  private paintNow = () => {
     this.asked = 0;
+    this.paint();
+    this.tellBusy();
+  };
+
+  private paint() {
     const desk = readDesk();
     if (!desk.draft || !desk.mix) return;
     const parts = partsOf(desk, (id) => this.shelf.of(id));
@@ -215,7 +239,7 @@ export class Painter {
     announce({ linear: mixer.view, width, height });
     this.context.putImageData(this.image, 0, 0);
     performance.mark("frame-painted");
-  };
+  }
 
   /** Tell the server that nobody waits here any more. */
   private stopRendering = () =>

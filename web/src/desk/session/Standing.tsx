@@ -5,6 +5,8 @@ import { mayEdit, useDesk } from "../store";
 export function Standing() {
   const kind = useDesk((d) => d.standing.kind),
     unsent = useDesk((d) => d.unsent);
+  // A gesture that the hand has not ended yet is not kept either.
+  const inHand = useDesk((d) => d.draft !== d.settled);
   const line = useLine((l) => l.line.state);
   const editable = useDesk(mayEdit);
   const [word, tone] = !editable
@@ -17,7 +19,7 @@ export function Standing() {
           ? [`${unsent} not sent yet`, "text-fault"]
           : line === "down"
             ? ["not connected", "text-fault"]
-            : unsent
+            : unsent || inHand
               ? ["keeping…", "text-quiet"]
               : ["kept", "text-quiet"];
   return (
