@@ -62,6 +62,14 @@ for port in [*had, *range(54610, 54700)]:
 P
 }
 
+# Whether it listens. Its process alone says little: a killed one may stay in the list.
+postgres_answers() {
+  local port
+  port=$(as_postgres sed -n 4p "$DATA/postmaster.pid" 2>/dev/null | tr -d ' ')
+  [ -n "$port" ] || return 1
+  "$(postgres_bin)/pg_isready" -q -h 127.0.0.1 -p "$port" || [ $? = 1 ] # 1: not yet, but it is there
+}
+
 start_postgres() {
   if [ -z "$(postgres_bin)" ]; then need_packages no-postgres-server postgresql; fi
   local bin port password superpassword
@@ -78,11 +86,16 @@ start_postgres() {
     (umask 077; printf '%s' "$superpassword" > "$LOCAL/superuser")
     rm -f "$LOCAL/database.json"
   fi
-  if ! as_postgres "$bin/pg_ctl" -D "$DATA" status >/dev/null 2>&1; then
+  if ! postgres_answers; then
     port=$(free_port)
     say "Starting PostgreSQL on 127.0.0.1:$port"
-    as_postgres "$bin/pg_ctl" -D "$DATA" -w -s -l "$DATA/server.log" \
+    local tries=0
+    until as_postgres "$bin/pg_ctl" -D "$DATA" -w -s -l "$DATA/server.log" \
       -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c fsync=on" start </dev/null >/dev/null
+    do # what is left of one that was killed lets its memory go after a moment
+      tries=$((tries + 1)); [ $tries -lt 20 ] || exit 1
+      sleep 0.5
+    done
   fi
   port=$(as_postgres sed -n 4p "$DATA/postmaster.pid" | tr -d ' ')
   [ -f "$LOCAL/database-password" ] || (umask 077; python3 -c 'import secrets; print(secrets.token_urlsafe(24), end="")' > "$LOCAL/database-password")
