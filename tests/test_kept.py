@@ -17,6 +17,9 @@ import pytest
 from inkwell.rendering.apart import socket_of
 from tests.served import LOCAL, ROOT, served
 
+# A test here kills the engine of whole frames, which the screenshots ask too: never both at once.
+pytestmark = pytest.mark.xdist_group("whole frames")
+
 
 @pytest.fixture(scope="module")
 def kept():

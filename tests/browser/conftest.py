@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from tests.served import CHROMIUM, served
 
 # Two cores may be busy with light: wait as a patient person would.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")
@@ -31,6 +31,23 @@ def server():
         yield running
 
 
+# Counts what the page has asked and not been answered, but for what it works out for itself after
+# each gesture, whose part of the screen says so.
+_COUNTING = """
+globalThis.underWay = 0;
+const fetching = globalThis.fetch;
+globalThis.fetch = async (asked, ...more) => {
+    const counts = !/\\/(inspect|judge|map)$/.test(asked.url ?? asked);
+    if (counts) globalThis.underWay += 1;
+    try {
+        return await fetching(asked, ...more);
+    } finally {
+        if (counts) globalThis.underWay -= 1;
+    }
+};
+"""
+
+
 @pytest.fixture(scope="session")
 def signed_in(server, browser):
     """The cookies of the gaffer, who signed in once."""
@@ -44,8 +61,9 @@ def desk(page, server, signed_in):
     """A page at which the gaffer has signed in; faults in the page fail the test."""
     faults = []
     page.on("pageerror", lambda error: faults.append(str(error)))
-    page.set_default_timeout(20_000)
+    page.set_default_timeout(40_000)
     page.context.add_cookies(signed_in)
+    page.add_init_script(_COUNTING)
     page.goto(server.url)
     page.get_by_role("heading", name="Saltmarsh Signal").wait_for()
     yield page

@@ -14,7 +14,8 @@ FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the d
 
 
 def settled(page):
-    """Wait until nothing is being rendered or stored."""
+    """Wait until nothing is being asked, rendered or stored."""
+    page.wait_for_function("() => !globalThis.underWay", timeout=60_000)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
