@@ -15,15 +15,34 @@ import psycopg
 import pytest
 
 from inkwell.rendering.apart import socket_of
-from tests.served import LOCAL, ROOT, served
+from tests.served import ROOT, served
 
-# A test here kills the engine of whole frames, which the screenshots ask too: never both at once.
-pytestmark = pytest.mark.xdist_group("whole frames")
+
+def in_shell(folder, *functions):
+    """Call functions of script/lib.sh with a local folder of their own."""
+    subprocess.run(
+        ["bash", "-c", "\n".join([". script/lib.sh", *functions])],
+        cwd=ROOT,
+        env={**os.environ, "INKWELL_LOCAL": str(folder)},
+        check=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL,
+        timeout=120,
+    )
 
 
 @pytest.fixture(scope="module")
-def kept():
-    with served("inkwell_kept") as server:
+def cluster(tmp_path_factory):
+    """A local folder with a PostgreSQL and an engine of its own, which may be killed."""
+    folder = tmp_path_factory.mktemp("kept")
+    in_shell(folder, "secrets_ready", "start_postgres")
+    yield folder
+    in_shell(folder, "stop_postgres", 'rm -rf "$DATA"')
+
+
+@pytest.fixture(scope="module")
+def kept(cluster):
+    with served("inkwell_kept", local=cluster) as server:
         yield server
 
 
@@ -76,14 +95,14 @@ def test_a_killed_server_has_kept_what_it_acknowledged(kept):
     assert again.status_code == 200 and again.json()["version"] == record["version"]
 
 
-def test_a_killed_engine_is_started_again(kept):
+def test_a_killed_engine_is_started_again(kept, cluster):
     client = signed_in(kept)
     record = first_setup(client)
     question = {"document": record["document"], "client": "somebody"}
     path = f"/api/setups/{record['id']}/schools"
     first = client.post(path, json=question)
     assert first.status_code == 200, first.text
-    socket = socket_of(LOCAL)
+    socket = socket_of(cluster)
     engines = [p for p in psutil.process_iter(["cmdline"]) if socket in (p.info["cmdline"] or [])]
     assert engines
     for engine in engines:
@@ -97,59 +116,37 @@ def test_a_killed_engine_is_started_again(kept):
     assert second.status_code == 200 and second.json() == first.json()
 
 
-def in_shell(folder, *functions):
-    """Call functions of script/lib.sh with a local folder of their own."""
-    subprocess.run(
-        ["bash", "-c", "\n".join([". script/lib.sh", *functions])],
-        cwd=ROOT,
-        env={**os.environ, "INKWELL_LOCAL": str(folder)},
-        check=True,
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.DEVNULL,
-        timeout=120,
-    )
-
-
-@pytest.fixture
-def cluster(tmp_path):
-    """The folder of a PostgreSQL of its own, which may be killed."""
-    in_shell(tmp_path, "secrets_ready", "start_postgres")
-    yield tmp_path
-    in_shell(tmp_path, "stop_postgres", 'rm -rf "$DATA"')
-
-
-def test_a_killed_database_has_kept_what_was_acknowledged(cluster):
+def test_a_killed_database_has_kept_what_was_acknowledged(kept, cluster):
     known = cluster / "data-directory"
     data = Path(known.read_text()) if known.exists() else cluster / "postgres"
-    with served("inkwell_killed", local=cluster) as server:
-        client = signed_in(server)
-        record = first_setup(client)
-        path, document = f"/api/setups/{record['id']}", record["document"]
-        version, refused = record["version"], 0
-        for step in range(20):
-            if step in (6, 13):
-                os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
-                gone = time.monotonic()
-            body = {
-                "document": {**document, "title": f"Step {step}"},
-                "base_version": version,
-                "gesture": "named anew",
-                "key": f"step {step}",
-            }
-            # A browser sends a command again until it is answered; its key tells that it is the
-            # same one.
-            while (answer := client.put(path, json=body)).status_code == 503:
-                refused += 1
-                assert answer.headers["Retry-After"] and time.monotonic() - gone < 60
-                in_shell(cluster, "start_postgres")
-            assert answer.status_code == 200, answer.text
-            version += 1
-            assert answer.json()["version"] == version
-        assert refused >= 2
-        found = client.get(path).json()
-        assert (found["version"], found["document"]["title"]) == (version, "Step 19")
-        gestures = [row["gesture"] for row in client.get(f"{path}/revisions").json()]
-        assert gestures.count("named anew") == 20
+    client = signed_in(kept)
+    record = first_setup(client)
+    path, document = f"/api/setups/{record['id']}", record["document"]
+    version, refused = record["version"], 0
+    for step in range(20):
+        if step in (6, 13):
+            os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+            gone = time.monotonic()
+        body = {
+            "document": {**document, "title": f"Step {step}"},
+            "base_version": version,
+            "gesture": "kept through it",
+            "key": f"step {step}",
+        }
+        # A browser sends a command again until it is answered; its key tells that it is the same
+        # one.
+        while (answer := client.put(path, json=body)).status_code == 503:
+            refused += 1
+            assert answer.headers["Retry-After"] and time.monotonic() - gone < 60
+            in_shell(cluster, "start_postgres")
+        assert answer.status_code == 200, answer.text
+        version += 1
+        assert answer.json()["version"] == version
+    assert refused >= 2
+    found = client.get(path).json()
+    assert (found["version"], found["document"]["title"]) == (version, "Step 19")
+    gestures = [row["gesture"] for row in client.get(f"{path}/revisions").json()]
+    assert gestures.count("kept through it") == 20
 
 
 def script(server, *words):
@@ -164,7 +161,7 @@ def script(server, *words):
     )
 
 
-def test_a_backup_brings_everything_back(kept, tmp_path):
+def test_a_backup_brings_everything_back(kept, cluster, tmp_path):
     client = signed_in(kept)
     record = renamed(client, first_setup(client), "As it was in the backup")
     file = tmp_path / "records.backup"
@@ -183,7 +180,7 @@ def test_a_backup_brings_everything_back(kept, tmp_path):
     found = signed_in(kept).get(f"/api/setups/{record['id']}").json()
     assert found["document"]["title"] == "As it was in the backup"
     # What stood before is set aside, not lost.
-    place = json.loads((LOCAL / "database.json").read_text())
+    place = json.loads((cluster / "database.json").read_text())
     place["dbname"] = place.pop("name")
     access = {"host": "127.0.0.1", "autocommit": True, **place}
     with psycopg.connect(**access) as connection:
@@ -198,6 +195,6 @@ def test_a_backup_brings_everything_back(kept, tmp_path):
         ).fetchone()
     assert title == ("After the backup",)
     with psycopg.connect(
-        **{**access, "user": "postgres", "password": (LOCAL / "superuser").read_text()}
+        **{**access, "user": "postgres", "password": (cluster / "superuser").read_text()}
     ) as owner:
         owner.execute(f'drop database "{aside}"')

@@ -25,9 +25,13 @@ from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.solving import CAUTION, MOVES
 from moth.units import FULL_STOPS, ratio
+from moth.world.furniture import PIECES
 
 RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
 """Stops that the table of ratios lists."""
+
+
+_OF_PIECES = ("key", "name", "group", "size", "base", "round", "wall", "surface", "gloss")
 
 
 @lru_cache(maxsize=1)
@@ -96,6 +100,13 @@ def constants():
         "source",
     )
     materials = [{k: getattr(m, k) for k in shown} for m in MATERIALS.values()]
+    pieces = [
+        {
+            **{k: getattr(p, k) for k in _OF_PIECES},
+            "second": p.second if any(part.second for part in p.build(*p.size)) else None,
+        }
+        for p in PIECES.values()
+    ]
     moves = [{"key": key, "name": name, "caution": CAUTION[key]} for key, name in MOVES.items()]
     return {
         "plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
@@ -106,6 +117,7 @@ def constants():
         "heads": heads,
         "attachments": attachments,
         "materials": materials,
+        "pieces": pieces,
         "moves": moves,
         "curve": np.round(255 * octave_table(bt709)).astype(int).tolist(),
         "octaves": (LOWEST, HIGHEST, STEPS),

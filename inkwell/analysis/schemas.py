@@ -6,7 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from inkwell.rendering.schemas import Worded
-from moth.document import Camera, Profile
+from moth.document import Camera, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
 
@@ -185,6 +185,22 @@ class MaterialOut(Schema):
     source: str
 
 
+class PieceOut(Schema):
+    """A kind of furniture, as it is brought in."""
+
+    key: str
+    name: str
+    group: str
+    size: tuple[float, float, float]
+    base: float
+    round: bool
+    wall: bool
+    surface: Surface
+    second: Surface | None
+    """None where nothing of it has a second surface."""
+    gloss: bool
+
+
 class MoveOut(Schema):
     key: str
     name: str
@@ -228,6 +244,7 @@ class Constants(Schema):
     heads: list[HeadOut]
     attachments: list[AttachmentOut]
     materials: list[MaterialOut]
+    pieces: list[PieceOut]
     moves: list[MoveOut]
     curve: list[int]
     """Display codes 0..255 of linear signals; see `octaves`."""

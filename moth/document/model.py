@@ -1,4 +1,4 @@
-"""Models of the set-up document, schema version 5.
+"""Models of the set-up document.
 
 Lengths are metres, Z is up, angles are degrees. The room is a box with a corner at
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
@@ -61,17 +61,64 @@ class Room(Model):
     west: Surface = Surface()
 
 
+FurnitureKind = Literal[
+    "box",
+    "cylinder",
+    "ball",
+    "table",
+    "round-table",
+    "low-table",
+    "desk",
+    "counter",
+    "lectern",
+    "chair",
+    "armchair",
+    "sofa",
+    "stool",
+    "bench",
+    "bed",
+    "shelf",
+    "cupboard",
+    "sideboard",
+    "wall-cupboard",
+    "drawers",
+    "chest",
+    "crate",
+    "books",
+    "plant",
+    "picture",
+    "monitor",
+    "curtain",
+    "rug",
+    "door",
+    "radiator",
+    "fireplace",
+    "piano",
+    "pillar",
+    "folding-screen",
+    "steps",
+]
+"""Keys of moth.world.furniture.PIECES."""
+
+
 class Furniture(Model):
-    """A box, upright cylinder or ball standing with its base at `position`."""
+    """A piece standing with the middle of its base at `position`; its front is to the north at
+    `turn` 0, counter-clockwise from above [deg].
+    """
 
     id: Id
     name: Name
-    kind: Literal["box", "cylinder", "ball"] = "box"
+    kind: FurnitureKind = "box"
     position: Point
     size: tuple[Size, Size, Size]
+    """Width, depth and height of the whole [m]."""
     turn: Finite = 0.0
     surface: Surface = Surface()
+    second: Surface | None = None
+    """What its cushions, doors, leaves or the like are of; None for the same as the rest."""
     gloss: Annotated[float, Field(ge=0, le=1)] = 0.0
+    locked: bool = False
+    """Whether a hand on the plan passes it by."""
 
 
 class Figure(Model):
@@ -189,6 +236,10 @@ class Unit(Model):
     hue: Annotated[float, Field(ge=0, le=360)] = 0.0
     saturation: Annotated[float, Field(ge=0, le=1)] = 0.0
     attachments: Annotated[tuple[Attachment, ...], Field(max_length=8)] = ()
+    held: Literal["stand", "boom", "hung", "built-in"] = "stand"
+    """On a stand, by an arm over a stand beside it, from above, or taped, clamped or laid down."""
+    foot: tuple[Metres, Metres] | None = None
+    """Where a boom's stand stands; None for straight below, as other stands do."""
     ies: Annotated[str, Field(max_length=400_000)] | None = None
     measured: Measured | None = None
 

@@ -11,7 +11,7 @@ from ..photometry import ATTACHMENTS, HEADS
 from ..transport import LAMP, Light, Way
 from ..units import stops
 from ..wording import percent
-from ..world import World, anchor
+from ..world import World, anchor, in_its_way
 from .names import met_by
 from .paths import OnWay
 
@@ -85,6 +85,7 @@ def faults_of(rig, say):
     tuple of str
     """
     found = [
+        *_stands(rig),
         *_hung(rig),
         *_near(rig),
         *_behind(rig),
@@ -93,6 +94,12 @@ def faults_of(rig, say):
         *_shines_past(rig),
     ]
     return tuple(words for _, words in sorted(found or _lost(rig), key=lambda f: -f[0]))
+
+
+def _stands(rig):
+    trouble = in_its_way(rig.setup, rig.unit)
+    if trouble:
+        yield IMPOSSIBLE, f"{trouble[0].upper()}{trouble[1:]}: boom it, hang it, or move it."
 
 
 def _hung(rig):

@@ -117,4 +117,6 @@ class Inspection:
     white: White
     grip: tuple[str, ...]
     """Ids of the grip that its light goes by."""
+    holding: tuple[str, ...]
+    """What is to be minded of how it is held."""
     faults: tuple[str, ...]

@@ -20,7 +20,8 @@ from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
-from ..world import anchor, build_world, pieces
+from ..world import anchor, build_world, load_of, over, pieces
+from ..world.standing import COUNTERWEIGHT
 from .faults import Rig, faults_of
 from .names import patch_name
 from .paths import lit_wall, met_sheets, way_to
@@ -117,6 +118,7 @@ def inspect_unit(setup, unit_id, say=THIRDS):
     width, height = soft.size if soft else (0.0, 0.0)
     distance = soft.distance if soft else float(np.linalg.norm(anchor(setup) - origin.place))
     kelvin, green = white_of(rgb) if full > 0 else (unit.cct, 0.0)
+    rig = Rig(setup, unit, world, light, met, way, ways, full)
     return Inspection(
         id=unit.id,
         origin=origin.kind,
@@ -124,7 +126,7 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         footcandles=footcandles(lux),
         stop_words=words,
         ways=_shares(setup, ways),
-        stages=_stages(setup, world, unit, held.position, way, ways, colour, say),
+        stages=_stages(rig, held.position, colour, say),
         cost=_cost(setup, unit, way, light, full / max(float(colour @ LUMINANCE), 1e-9), say),
         size=Size(
             width=width,
@@ -136,11 +138,27 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         ),
         shadow=_shadow(setup, world, max(width, height), distance, origin.place),
         coverage=_coverage(setup, world, light, origin.place),
-        spill=_spill(setup, world, camera, source, full, colour, say),
+        spill=_spill(rig, source, colour, say),
         white=White(kelvin, green),
         grip=_grip_on_way(setup, world, light, met),
-        faults=faults_of(Rig(setup, unit, world, light, met, way, ways, full), say),
+        holding=_holding(setup, unit),
+        faults=faults_of(rig, say),
     )
+
+
+def _holding(setup, unit):
+    load, below = load_of(unit), over(setup, unit)
+    found = []
+    if load:
+        found.append(
+            f"{load.weight:.1f} kg on {load.arm:.1f} m of arm want {load.counterweight:.1f} kg at a"
+            f" short end of {COUNTERWEIGHT:g} m, bags on the stand, a leg under the load."
+        )
+    if below:
+        found.append(f"It is over {below}: a safety cable on the head and on all that hangs on it.")
+    if found:
+        found.append("Local codes and licensed people decide.")
+    return tuple(found)
 
 
 def _shares(setup, ways):
@@ -183,10 +201,11 @@ def _main_way(world, light, met, origin):
     return way_to(world, light, met, last) if last and origin.kind == "sheet" else []
 
 
-def _stages(setup, world, unit, held, way, ways, colour, say):
+def _stages(rig, held, colour, say):
     """Levels along the way: on the axis at the first surface it meets, on each cloth and board, on
     the face by this way, and by all.
     """
+    setup, world, unit, way = rig.setup, rig.world, rig.unit, rig.way
     place = np.asarray(unit.position, float)
     first = way[0].place if way else np.asarray(held)
     # A board pushed through the lamp itself has no distance to tell a level by.
@@ -216,7 +235,7 @@ def _stages(setup, world, unit, held, way, ways, colour, say):
         level = surface.middle * factor
         rows.append(_stage(f"On {name}", kind, level, before, say, note))
         before = level
-    brought = {route: float((rgb * colour) @ LUMINANCE) for route, rgb in ways.items()}
+    brought = {route: float((rgb * colour) @ LUMINANCE) for route, rgb in rig.ways.items()}
     total = sum(brought.values())
     main = max(brought, key=lambda route: brought[route], default=None)
     own = brought.get(main, 0.0)
@@ -320,16 +339,14 @@ def _coverage(setup, world, light, origin):
     )
 
 
-def _spill(setup, world, camera, source, full, colour, say):
+def _spill(rig, source, colour, say):
     """How far the backdrop behind the figure is under the face, by this unit alone."""
-    backdrop = next(
-        (p for p in standard_marks(setup, world, camera) if p.id == "backdrop"),
-        None,
-    )
-    if backdrop is None or full <= 0:
+    marks = standard_marks(rig.setup, rig.world, rig.setup.cameras[0])
+    backdrop = next((p for p in marks if p.id == "backdrop"), None)
+    if backdrop is None or rig.full <= 0:
         return None
-    level = float((sum(ways_at(world, source, backdrop).values()) * colour) @ LUMINANCE)
+    level = float((sum(ways_at(rig.world, source, backdrop).values()) * colour) @ LUMINANCE)
     if level <= 0:
         return None
-    lost = float(np.log2(level / full))
+    lost = float(np.log2(level / rig.full))
     return Spill(lost, say.difference(lost))

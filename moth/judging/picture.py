@@ -187,15 +187,13 @@ def _parts(setup, ready, layers, mixed):
     parts["highlights"] = inside[mixed >= np.quantile(mixed, 0.995)]
     parts["floor"] = inside[mixed <= np.quantile(mixed, 0.05)]
     things = {
-        f.thing: _fixed_pixels(
-            setup, camera, f.thing, layers, window, parts["backdrop"], columns, rows, mixed
-        )
+        f.thing: _fixed_pixels(setup, camera, f.thing, layers, window, parts["backdrop"])
         for f in setup.fixed
     }
     return parts, things
 
 
-def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows, mixed):
+def _fixed_pixels(setup, camera, thing, layers, window, backdrop):
     """Pixels in which something that cannot be dimmed is seen."""
     if thing == BACKDROP:
         return backdrop
@@ -215,6 +213,7 @@ def _fixed_pixels(setup, camera, thing, layers, window, backdrop, columns, rows,
         return np.zeros(0, int)
     xs, ys = ([p[k] for p in corners] for k in (0, 1))
     width, height = SIZE
+    rows, columns = np.divmod(np.arange(width * height), width)
     x, y = (columns + 0.5) / width, (rows + 0.5) / height
     return np.flatnonzero(window & (x > min(xs)) & (x < max(xs)) & (y > min(ys)) & (y < max(ys)))
 

@@ -149,9 +149,7 @@ def calibrated(material, with_it, without):
     )
 
 
-def _cloth(
-    key, name, straight, forward, width, through, back, tint=0.0, source="typical", tolerance=0.15
-):
+def _cloth(key, name, straight, forward, through, back, **more):
     return Material(
         key,
         name,
@@ -159,40 +157,13 @@ def _cloth(
         reflectance=back,
         straight=straight,
         forward=forward,
-        forward_width=width,
         through=through,
-        tint=tint,
-        source=source,
-        tolerance=tolerance,
+        **more,
     )
 
 
-def _board(
-    key,
-    name,
-    reflectance,
-    group="board",
-    lobe=0.0,
-    width=20.0,
-    mirror=0.0,
-    tint=0.0,
-    colour=(1.0, 1.0, 1.0),
-    source="typical",
-    tolerance=0.1,
-):
-    return Material(
-        key,
-        name,
-        group,
-        reflectance=reflectance,
-        lobe=lobe,
-        lobe_width=width,
-        mirror=mirror,
-        tint=tint,
-        colour=colour,
-        source=source,
-        tolerance=tolerance,
-    )
+def _board(key, name, reflectance, group="board", **more):
+    return Material(key, name, group, reflectance=reflectance, **{"tolerance": 0.1, **more})
 
 
 _FRESNEL = "typical; front-surface glass 4 % (Fresnel, index 1.5) included"
@@ -202,31 +173,56 @@ _PAINT = "typical; CIBSE/SLL Lighting Handbook gives reflectances of this order"
 MATERIALS = {
     m.key: m
     for m in (
-        _cloth("grid-quarter", "Quarter grid cloth", 0.08, 0.32, 16, 0.20, 0.33),
-        _cloth("grid-half", "Half grid cloth", 0.01, 0.19, 24, 0.25, 0.47),
-        _cloth("grid-full", "Full grid cloth", 0.0, 0.04, 30, 0.26, 0.60),
-        _cloth("frost-light", "Light frost", 0.25, 0.55, 9, 0.05, 0.10),
-        _cloth("frost-heavy", "Heavy frost", 0.02, 0.46, 20, 0.17, 0.27),
-        _cloth("opal", "Opal frost", 0.12, 0.50, 12, 0.12, 0.19),
-        _cloth("silk", "Silk", 0.12, 0.13, 22, 0.25, 0.42),
-        _cloth("muslin-bleached", "Bleached muslin", 0.0, 0.0, 30, 0.28, 0.66),
-        _cloth("muslin-unbleached", "Unbleached muslin", 0.0, 0.0, 30, 0.22, 0.56, tint=25),
-        _cloth("bedsheet", "Bed sheet, white cotton", 0.01, 0.04, 28, 0.30, 0.58, tolerance=0.25),
+        _cloth("grid-quarter", "Quarter grid cloth", 0.08, 0.32, 0.20, 0.33, forward_width=16),
+        _cloth("grid-half", "Half grid cloth", 0.01, 0.19, 0.25, 0.47, forward_width=24),
+        _cloth("grid-full", "Full grid cloth", 0.0, 0.04, 0.26, 0.60, forward_width=30),
+        _cloth("frost-light", "Light frost", 0.25, 0.55, 0.05, 0.10, forward_width=9),
+        _cloth("frost-heavy", "Heavy frost", 0.02, 0.46, 0.17, 0.27, forward_width=20),
+        _cloth("opal", "Opal frost", 0.12, 0.50, 0.12, 0.19, forward_width=12),
+        _cloth("silk", "Silk", 0.12, 0.13, 0.25, 0.42, forward_width=22),
+        _cloth("muslin-bleached", "Bleached muslin", 0.0, 0.0, 0.28, 0.66),
+        _cloth("muslin-unbleached", "Unbleached muslin", 0.0, 0.0, 0.22, 0.56, tint=25),
         _cloth(
-            "shower-curtain", "Shower curtain, frosted", 0.05, 0.35, 26, 0.30, 0.22, tolerance=0.25
+            "bedsheet",
+            "Bed sheet, white cotton",
+            0.01,
+            0.04,
+            0.30,
+            0.58,
+            forward_width=28,
+            tolerance=0.25,
+        ),
+        _cloth(
+            "shower-curtain",
+            "Shower curtain, frosted",
+            0.05,
+            0.35,
+            0.30,
+            0.22,
+            forward_width=26,
+            tolerance=0.25,
         ),
         _cloth(
             "baking-parchment",
             "Baking parchment",
             0.03,
             0.27,
-            22,
             0.20,
             0.40,
+            forward_width=22,
             tint=8,
             tolerance=0.25,
         ),
-        _cloth("tracing-paper", "Tracing paper", 0.05, 0.37, 18, 0.20, 0.30, tolerance=0.2),
+        _cloth(
+            "tracing-paper",
+            "Tracing paper",
+            0.05,
+            0.37,
+            0.20,
+            0.30,
+            forward_width=18,
+            tolerance=0.2,
+        ),
         Material(
             "net-single", "Single net, black", "net", reflectance=0.02, straight=0.71, tolerance=0.1
         ),
@@ -239,13 +235,13 @@ MATERIALS = {
         _board("muslin-bleached-board", "Bleached muslin on a board", 0.76),
         _board("muslin-unbleached-board", "Unbleached muslin on a board", 0.64, tint=25),
         _board("blanket-white", "Sound blanket, white side", 0.62, tolerance=0.2),
-        _board("silver-soft", "Soft silver", 0.14, lobe=0.62, width=34),
-        _board("silver-hard", "Hard silver", 0.05, lobe=0.76, width=9),
-        _board("gold", "Gold, soft", 0.10, lobe=0.58, width=28, colour=(1.0, 0.72, 0.32)),
-        _board("reflector-10", "Hard reflector, 10°", 0.02, "reflector", lobe=0.84, width=10),
-        _board("reflector-20", "Hard reflector, 20°", 0.03, "reflector", lobe=0.82, width=20),
-        _board("reflector-40", "Hard reflector, 40°", 0.05, "reflector", lobe=0.76, width=40),
-        _board("reflector-60", "Hard reflector, 60°", 0.08, "reflector", lobe=0.70, width=60),
+        _board("silver-soft", "Soft silver", 0.14, lobe=0.62, lobe_width=34),
+        _board("silver-hard", "Hard silver", 0.05, lobe=0.76, lobe_width=9),
+        _board("gold", "Gold, soft", 0.10, lobe=0.58, lobe_width=28, colour=(1.0, 0.72, 0.32)),
+        _board("reflector-10", "Hard reflector, 10°", 0.02, "reflector", lobe=0.84, lobe_width=10),
+        _board("reflector-20", "Hard reflector, 20°", 0.03, "reflector", lobe=0.82, lobe_width=20),
+        _board("reflector-40", "Hard reflector, 40°", 0.05, "reflector", lobe=0.76, lobe_width=40),
+        _board("reflector-60", "Hard reflector, 60°", 0.08, "reflector", lobe=0.70, lobe_width=60),
         _board("mirror", "Mirror", 0.0, "reflector", mirror=0.88, source=_FRESNEL, tolerance=0.05),
         _board("duvetyne", "Black duvetyne", 0.025, "dark", tolerance=0.4),
         _board("velvet", "Black velvet", 0.006, "dark", tolerance=0.5),

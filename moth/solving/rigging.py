@@ -2,6 +2,8 @@
 to be moved afterwards.
 """
 
+from typing import NamedTuple
+
 import numpy as np
 
 from ..document import Grip
@@ -9,7 +11,7 @@ from ..errors import DocumentError, MothError
 from ..transport import half_spread
 from ..transport.emitters import build_emitter
 from ..transport.housings import body_distance
-from ..world import anchor, axes, check_placement, material_of
+from ..world import anchor, axes, check_placement, in_its_way, material_of
 
 MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""
@@ -21,6 +23,7 @@ MOVES = {
     "cloth": "Put a cloth between",
     "mirror": "Throw it by a mirror",
     "negative": "Take away on the other side",
+    "boom": "Boom it over a stand beside it",
 }
 """Moves by key, in the words of the menu."""
 CAUTION = {
@@ -52,6 +55,10 @@ CAUTION = {
         "A black frame is a sail too: bag it, and keep the way out free. Local codes and licensed"
         " people decide."
     ),
+    "boom": (
+        "A boom tips over its short end: counterweight, bags, a leg under the load, a safety cable,"
+        " nobody beneath who need not be. Local codes and licensed people decide."
+    ),
 }
 
 
@@ -76,8 +83,17 @@ def _new_id(setup, stem):
     raise DocumentError("There is no room for more grip of this kind.", "grip")
 
 
-def _grip(setup, stem, name, kind, material, position, aim, size, **more):
+class _Stand(NamedTuple):
+    """Where a piece of grip is to stand, as far as the room allows it."""
+
+    position: np.ndarray
+    aim: np.ndarray
+    size: tuple
+
+
+def _grip(setup, stem, name, kind, material, stand):
     room = setup.room
+    position, aim, size = stand
     if not room.outdoors:
         # A frame as tall as the room stands from floor to ceiling, not through them.
         size = (
@@ -100,7 +116,6 @@ def _grip(setup, stem, name, kind, material, position, aim, size, **more):
         position=_tuple(position),
         aim=_tuple(aim),
         size=size,
-        **more,
     )
 
 
@@ -189,7 +204,9 @@ def _rigged(setup, at, move, material, size, turned):
     changed, pieces = _MAKERS[move](setup, unit, material, size, turned)
     units = (
         *setup.units[:at],
-        unit.model_copy(update={k: _tuple(v) for k, v in changed.items()}),
+        unit.model_copy(
+            update={k: v if isinstance(v, str) else _tuple(v) for k, v in changed.items()}
+        ),
         *setup.units[at + 1 :],
     )
     grip = list(setup.grip)
@@ -249,9 +266,7 @@ def _book(setup, unit, material, size, turned):
         f"{unit.name}, cloth of the book",
         "frame",
         material or "muslin-bleached",
-        cloth_at,
-        face,
-        size,
+        _Stand(cloth_at, face, size),
     )
     cloth_at = np.asarray(cloth.position)
     # The board opens from the cloth's far edge like the other cover of a book; the lamp stands in
@@ -268,9 +283,7 @@ def _book(setup, unit, material, size, turned):
         f"{unit.name}, board of the book",
         "board",
         "foam-white",
-        board_at,
-        board_at + toward,
-        size,
+        _Stand(board_at, board_at + toward, size),
     )
     return {"position": lamp, "aim": board.position}, [board, cloth]
 
@@ -292,9 +305,7 @@ def _board(setup, unit, material, size, turned):
         f"{unit.name}, board",
         "board",
         material or "foam-white",
-        board_at,
-        board_at + toward,
-        size or (1.2, 1.2),
+        _Stand(board_at, board_at + toward, size or (1.2, 1.2)),
     )
     return {"position": lamp, "aim": board.position}, [board]
 
@@ -342,9 +353,7 @@ def _cloth(setup, unit, material, size, turned):
         f"{unit.name}, cloth",
         "frame",
         material or "grid-half",
-        face + away * to,
-        face,
-        size or (1.2, 1.2),
+        _Stand(face + away * to, face, size or (1.2, 1.2)),
     )
     lamp = _inside(setup.room, face + max(distance, away + 1.1) * to)
     return {"position": lamp, "aim": cloth.position}, [cloth]
@@ -363,9 +372,7 @@ def _mirror(setup, unit, material, size, turned):
         f"{unit.name}, mirror",
         "mirror",
         material or "mirror",
-        glass_at,
-        glass_at + toward,
-        size or (0.6, 0.6),
+        _Stand(glass_at, glass_at + toward, size or (0.6, 0.6)),
     )
     return {"position": lamp, "aim": glass.position}, [glass]
 
@@ -383,11 +390,44 @@ def _negative(setup, unit, material, size, turned):
         "Negative fill",
         "flag",
         material or "duvetyne",
-        face + 0.85 * across + 0.25 * ahead,
-        face + 0.25 * ahead,
-        size or (1.2, 1.5),
+        _Stand(face + 0.85 * across + 0.25 * ahead, face + 0.25 * ahead, size or (1.2, 1.5)),
     )
     return {}, [black]
+
+
+REACHES = np.arange(0.4, 2.01, 0.2)
+"""Lengths of a boom's arm that are tried [m]."""
+
+
+def _boom(setup, unit, material, size, turned):
+    """The stand where it has room, the frame shows least of it and the arm is short."""
+    head = np.asarray(unit.position, float)
+    camera = setup.cameras[0]
+    lens = np.asarray(camera.position, float)
+    right, up, forward = axes(lens, camera.aim)
+    wide, high = half_spread(camera)
+    places = []
+    for reach in REACHES:
+        for angle in np.radians(np.arange(0, 360, 15)):
+            foot = head[:2] + reach * np.array([np.cos(angle), np.sin(angle)])
+            held = unit.model_copy(update={"held": "boom", "foot": tuple(foot)})
+            if in_its_way(setup, held):
+                continue
+            pole = np.column_stack([np.tile(foot, (12, 1)), np.linspace(0, head[2], 12)]) - lens
+            deep = np.maximum(pole @ forward, 1e-6)
+            seen = (
+                (pole @ forward > 0.1)
+                & (np.abs(pole @ right) < wide * deep)
+                & (np.abs(pole @ up) < high * deep)
+            )
+            places.append((2 * float(seen.mean()) + reach, *foot))
+    if not places:
+        raise DocumentError(
+            f"There is no place for a stand within {REACHES[-1]:.0f} m of '{unit.name}': clear the"
+            " floor, hang it from above, or clamp it.",
+            "unit",
+        )
+    return {"held": "boom", "foot": min(places)[1:]}, []
 
 
 _MAKERS = {
@@ -398,4 +438,5 @@ _MAKERS = {
     "cloth": _cloth,
     "mirror": _mirror,
     "negative": _negative,
+    "boom": _boom,
 }

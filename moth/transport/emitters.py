@@ -1,6 +1,6 @@
 """Units as emitters: a lit face in space and its intensity in every direction."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -9,6 +9,7 @@ from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
 from ..world import Pane, axes, triple
+from .housings import rods_of
 from .operands import BALL, DISC, DISTANT, POINT, RECTANGLE, LitFace
 
 EVEN = np.ones((1, 1))
@@ -34,6 +35,8 @@ class Emitter:
     """What its light comes by, the last first: mirrors that this is the image in, and the window
     that the sun comes through.
     """
+    rods: tuple = ()
+    """What holds it, as :func:`moth.transport.housings.rods_of` says."""
 
     @property
     def mirrored(self):
@@ -207,11 +210,22 @@ def _emitter(keyed):
     shape = {"point": POINT, "disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}[
         lamp.shape
     ]
-    return emitter_from(
+    emitter = emitter_from(
         lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll, lamp.face
     )
+    return replace(emitter, rods=rods_of(unit, emitter))
 
 
 def emitter_key(unit):
-    """Hash of what shapes a unit's light at full and white: neither dimmer nor colour nor name."""
-    return content_hash("emitter", lamp_key(unit), unit.position, unit.aim, unit.roll)
+    """Hash of what shapes a unit's light at full and white, and what is seen of it: neither dimmer
+    nor colour nor name.
+    """
+    return content_hash(
+        "emitter",
+        lamp_key(unit),
+        unit.position,
+        unit.aim,
+        unit.roll,
+        unit.held,
+        list(unit.foot or ()),
+    )

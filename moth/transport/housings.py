@@ -1,4 +1,6 @@
-"""The boxes and poles that units are drawn as; they throw no shadow (decision 4)."""
+"""What units are drawn as: the box of the head, and the rods that hold it; they throw no shadow
+(decision 4).
+"""
 
 import numpy as np
 
@@ -11,12 +13,69 @@ def housing(emitter):
     return a, b, float(np.clip(0.9 * min(a, b) + 0.05, 0.06, 0.35))
 
 
-STAND_RADIUS = 0.0175
-"""Of the pole a unit is drawn on [m]; typical riser."""
+POLE, LEG, ARM, DROP = 0.0175, 0.011, 0.015, 0.006
+"""Radii of a stand's riser, its legs, a boom's arm and what hangs a lamp [m]; typical."""
+SPREAD, CROWN = 0.45, 0.5
+"""How far the feet of a stand are from its pole, and how high its legs meet it [m]."""
+SKY_HOOK = 60.0
+"""Height to which a hung lamp's drop is drawn [m]: every ceiling is lower."""
+COUNTERWEIGHT = 0.5
+"""Of a boom's arm, beyond its stand [m]."""
+
+
+def rods_of(unit, emitter):
+    """What holds a unit, as rods.
+
+    Parameters
+    ----------
+    unit : moth.document.Unit
+    emitter : Emitter
+
+    Returns
+    -------
+    tuple
+        Of (one end, other end, radius), ends (x, y, z) [m].
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> from moth.transport import build_emitter
+    >>> key = Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))
+    >>> [len(rods_of(key.model_copy(update={"held": h}), build_emitter(key)))
+    ...     for h in ("stand", "boom", "hung", "built-in")]
+    [4, 4, 1, 0]
+    """
+    deep = 0.0 if emitter.kind == BALL else housing(emitter)[2]
+    x, y, z = emitter.centre - deep / 2 * emitter.vectors[2]
+    if unit.held == "hung":
+        return (((x, y, z), (x, y, SKY_HOOK), DROP),)
+    if unit.held == "built-in":
+        return ()
+    if unit.held == "stand" or unit.foot is None:
+        return _stand(x, y, z)
+    foot = np.array([*unit.foot, z])
+    out = foot - (x, y, z)
+    far = foot + COUNTERWEIGHT * out / max(np.linalg.norm(out), 1e-6)
+    return (*_stand(*foot), ((x, y, z), tuple(far), ARM))
+
+
+def _stand(x, y, z):
+    """A pole, and three legs where it is tall enough for them."""
+    pole = ((x, y, 0.0), (x, y, z), POLE)
+    if z < CROWN:
+        return (pole,)
+    turns = np.radians([90, 210, 330])
+    return (
+        pole,
+        *(
+            ((x, y, CROWN), (x + SPREAD * np.cos(a), y + SPREAD * np.sin(a), 0.0), LEG)
+            for a in turns
+        ),
+    )
 
 
 def body_distance(origin, rays, emitter):
-    """Where rays meet a unit's housing or its stand.
+    """Where rays meet a unit's housing or what holds it.
 
     Parameters
     ----------
@@ -41,13 +100,22 @@ def body_distance(origin, rays, emitter):
             t0, t1 = (np.array([-a, -b, -deep]) - o) / d, (np.array([a, b, -1e-4]) - o) / d
         near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
         reach = np.where((near < far) & (near > 0), near, np.inf)
-    pole = emitter.centre[:2] - deep / 2 * turn[2, :2]
-    flat = rays[:, :2]
+    for rod in emitter.rods:
+        reach = np.minimum(reach, _along_rod(origin, rays, *rod))
+    return reach
+
+
+def _along_rod(origin, rays, one, other, radius):
+    """Where rays meet the side of a rod, in lengths of theirs."""
+    axis = np.subtract(other, one)
+    length = max(float(np.linalg.norm(axis)), 1e-9)
+    axis = axis / length
+    off, along = origin - np.asarray(one), rays @ axis
+    before = off @ axis
+    flat, o = rays - along[:, None] * axis, off - before * axis
     aa = np.maximum((flat**2).sum(1), 1e-12)
-    o2 = origin[:2] - pole
-    half = flat @ o2
-    disc = half**2 - aa * (o2 @ o2 - STAND_RADIUS**2)
+    half = flat @ o
+    disc = half**2 - aa * (o @ o - radius**2)
     t = (-half - np.sqrt(np.maximum(disc, 0))) / aa
-    z = origin[2] + t * rays[:, 2]
-    stand = (disc > 0) & (t > 0) & (z < emitter.centre[2]) & (z > 0)
-    return np.minimum(reach, np.where(stand, t, np.inf))
+    at = before + t * along
+    return np.where((disc > 0) & (t > 0) & (at > 0) & (at < length), t, np.inf)

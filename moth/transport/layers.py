@@ -306,7 +306,6 @@ def _unit_in_frame(view, emitter):
     right, up, forward = view.basis
     a, b, deep = housing(emitter)
     centre, vectors = emitter.centre, emitter.vectors
-    ahead = vectors[2]
     face = np.array(
         [
             centre + np.array([i * a, j * b, -k * deep]) @ vectors
@@ -315,8 +314,8 @@ def _unit_in_frame(view, emitter):
             for k in (0, 1)
         ]
     )
-    foot = np.array([[centre[0], centre[1], 0.0]]) - deep / 2 * np.array([ahead[0], ahead[1], 0.0])
-    offset = np.concatenate([face, foot]) - view.origin
+    ends = [end for one, other, _ in emitter.rods for end in (one, other)]
+    offset = np.concatenate([face, np.reshape(ends, (-1, 3))]) - view.origin
     z = offset @ forward
     across, above = offset @ right, offset @ up
     beyond = (

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
@@ -10,7 +11,17 @@ from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from .figures import landmarks, load_figure, placed, spectacle_lenses
-from .patches import Patches, cell_size, clusters, cuts, even, gather_patches, rectangle
+from .furniture import SOLIDS, shape_of
+from .patches import (
+    Patches,
+    Sides,
+    cell_size,
+    clusters,
+    cuts,
+    even,
+    gather_patches,
+    rectangle,
+)
 from .rays import RayScene
 from .sheets import COVER_OFF, Panes, panes, sheets_of
 
@@ -163,12 +174,12 @@ def _past_cloths(origins, directions, distances, cloths, part):
 
 
 def _world_parts(setup):
-    # Names do not change light, nor does what the eyes rest on.
+    # Names do not change light, nor does what the eyes rest on, nor what a hand may move.
     drop = {"name", "id"}
     indoors = not setup.room.outdoors
     return [
         setup.room.model_dump(),
-        [f.model_dump(exclude=drop) for f in setup.furniture],
+        [f.model_dump(exclude=drop | {"locked"}) for f in setup.furniture],
         [f.model_dump(exclude=drop | {"eyeline"}) for f in setup.figures],
         [g.model_dump(exclude=drop) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
@@ -253,21 +264,40 @@ def _cylinder(around=48):
     return np.concatenate([side_v, flat_v]), np.concatenate([side, flat_f + len(side_v)]), normals
 
 
-def _furniture(item):
-    """A ball or a cylinder."""
+def _solid(item):
+    """Vertices, faces, normals and patches of a plain solid, in its own axes."""
+    size = np.asarray(item.size)
+    if item.kind == "box":
+        return _box_cells(item)
     if item.kind == "ball":
         vertices, faces = _ball()
         normals = (vertices - [0, 0, 0.5]) * 2
     else:
         vertices, faces, normals = _cylinder()
-    size = np.asarray(item.size)
     normals = normals / size
     normals /= np.linalg.norm(normals, axis=1, keepdims=True)
-    turned = placed(normals, (0, 0), item.turn)
-    return (
-        placed(vertices * size, item.position[:2], item.turn) + [0, 0, item.position[2]],
+    return vertices * size, faces, normals, clusters(vertices * size, faces, 0.4)
+
+
+def _furniture(item, body):
+    albedo = surface_albedo(item.surface)
+    if item.kind in SOLIDS:
+        vertices, faces, normals, cell = _solid(item)
+    else:
+        vertices, normals, second = shape_of(item.kind, tuple(item.size))
+        faces = np.arange(len(vertices)).reshape(-1, 3)
+        cell = clusters(vertices, faces, 0.4)
+        albedo = np.where(
+            np.repeat(second, 3)[:, None], surface_albedo(item.second or item.surface), albedo
+        )
+    return _Part(
+        placed(vertices, item.position[:2], item.turn) + [0, 0, item.position[2]],
         faces,
-        turned,
+        placed(normals, (0, 0), item.turn),
+        albedo,
+        GLOSS if item.gloss > 0.5 else MATTE,
+        body,
+        cell,
     )
 
 
@@ -281,6 +311,28 @@ _FACES = {  # corner, along, up in parts of the room's box
 }
 
 
+class _Part(NamedTuple):
+    """A body, or one side of the room, with what its triangles are."""
+
+    vertices: np.ndarray
+    faces: np.ndarray
+    normals: np.ndarray
+    albedo: np.ndarray
+    finish: np.ndarray | int
+    body: int
+    cell: np.ndarray
+    """Patch of each triangle, numbered from 0."""
+    flat: np.ndarray | None = None
+    """Normals of its triangles, where their corners' order does not say it."""
+    back: str = "none"
+    """Whether its back is seen: "none", as the "same" patches, as its "own"."""
+    sheet: int = -1
+    through: np.ndarray | None = None
+    """Of the sheet, diffuse."""
+    sky: np.ndarray | None = None
+    """Direction of each patch that is sky."""
+
+
 class _Pieces:
     """Collects triangles and patches piece by piece."""
 
@@ -288,22 +340,9 @@ class _Pieces:
         self.parts, self.patches, self.vertices = [], 0, 0
         self.through, self.other, self.sheet, self.side, self.sky = [], [], [], [], []
 
-    def add(
-        self,
-        vertices,
-        faces,
-        normals,
-        albedo,
-        finish,
-        body,
-        cell,
-        flat=None,
-        back="none",
-        sheet=-1,
-        through=None,
-        sky=None,
-    ):
-        """One body: `cell` numbers its patches from 0; `back` is "none", "same" or "own"."""
+    def add(self, part):
+        """One more :class:`_Part`."""
+        vertices, faces, normals, albedo, finish, body, cell, flat, back, sheet, through, sky = part
         count = int(cell.max()) + 1
         front = self.patches + cell
         behind = {"none": np.full(len(faces), -1), "same": front, "own": front + count}[back]
@@ -365,9 +404,11 @@ class _Pieces:
             faces,
             front,
             albedo[faces].mean(1),
-            *(
-                np.concatenate(k)
-                for k in (self.through, self.other, self.sheet, self.side, self.sky)
+            Sides(
+                *(
+                    np.concatenate(k)
+                    for k in (self.through, self.other, self.sheet, self.side, self.sky)
+                )
             ),
         )
         return mesh, patches
@@ -392,14 +433,16 @@ def _add_room(pieces, setup, sheets):
             _wall_cuts(corner, up, cell, panes),
         )
         pieces.add(
-            v,
-            f,
-            np.tile(normal, (len(v), 1)),
-            surface_albedo(getattr(room, name)),
-            MATTE,
-            0,
-            cells,
-            np.tile(normal, (len(f), 1)),
+            _Part(
+                v,
+                f,
+                np.tile(normal, (len(v), 1)),
+                surface_albedo(getattr(room, name)),
+                MATTE,
+                0,
+                cells,
+                np.tile(normal, (len(f), 1)),
+            )
         )
     if room.outdoors:
         _add_outdoors(pieces, room)
@@ -450,14 +493,16 @@ def _add_outdoors(pieces, room):
     beyond = ~((middle[:, 0] > 0) & (middle[:, 0] < w) & (middle[:, 1] > 0) & (middle[:, 1] < d))
     _, cells = np.unique(cells[beyond], return_inverse=True)
     pieces.add(
-        v,
-        f[beyond],
-        np.tile(up, (len(v), 1)),
-        surface_albedo(room.floor),
-        MATTE,
-        0,
-        cells,
-        np.tile(up, (int(beyond.sum()), 1)),
+        _Part(
+            v,
+            f[beyond],
+            np.tile(up, (len(v), 1)),
+            surface_albedo(room.floor),
+            MATTE,
+            0,
+            cells,
+            np.tile(up, (int(beyond.sum()), 1)),
+        )
     )
     rings, around = 12, 36
     middle = np.array([w / 2, d / 2, 0.0])
@@ -478,15 +523,17 @@ def _add_outdoors(pieces, room):
     inward = -(v[faces].mean(1) - middle)
     inward /= np.linalg.norm(inward, axis=1, keepdims=True)
     pieces.add(
-        v,
-        faces,
-        -(v - middle) / np.linalg.norm(v - middle, axis=1, keepdims=True),
-        np.zeros(3),
-        MATTE,
-        0,
-        cells,
-        inward,
-        sky=toward,
+        _Part(
+            v,
+            faces,
+            -(v - middle) / np.linalg.norm(v - middle, axis=1, keepdims=True),
+            np.zeros(3),
+            MATTE,
+            0,
+            cells,
+            inward,
+            sky=toward,
+        )
     )
 
 
@@ -527,17 +574,7 @@ def build_mesh(setup, sheets):
     pieces = _Pieces()
     _add_room(pieces, setup, sheets)
     for at, item in enumerate(setup.furniture):
-        if item.kind == "box":
-            v, f, n, cells = _box_cells(item)
-            v, n = (
-                placed(v, item.position[:2], item.turn) + [0, 0, item.position[2]],
-                placed(n, (0, 0), item.turn),
-            )
-        else:
-            v, f, n = _furniture(item)
-            cells = clusters(v, f, 0.4)
-        finish = GLOSS if item.gloss > 0.5 else MATTE
-        pieces.add(v, f, n, surface_albedo(item.surface), finish, 1 + at, cells)
+        pieces.add(_furniture(item, 1 + at))
     figures = []
     for at, figure in enumerate(setup.figures):
         mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
@@ -545,14 +582,16 @@ def build_mesh(setup, sheets):
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.
         pieces.add(
-            v,
-            mesh.faces,
-            _smooth_normals(v, mesh.faces),
-            mesh.albedo,
-            mesh.finish,
-            1 + len(setup.furniture) + at,
-            clusters(v, mesh.faces, 0.25),
-            back="same",
+            _Part(
+                v,
+                mesh.faces,
+                _smooth_normals(v, mesh.faces),
+                mesh.albedo,
+                mesh.finish,
+                1 + len(setup.furniture) + at,
+                clusters(v, mesh.faces, 0.25),
+                back="same",
+            )
         )
     for at, sheet in enumerate(sheets):
         a, b = 2 * sheet.half[0] * sheet.right, 2 * sheet.half[1] * sheet.up
@@ -560,17 +599,19 @@ def build_mesh(setup, sheets):
         m = sheet.material
         finish = MIRROR if m.mirror > 0.5 else MATTE
         pieces.add(
-            v,
-            f,
-            np.tile(sheet.normal, (len(v), 1)),
-            np.minimum(m.reflectance * m.hue, 0.95),
-            finish,
-            1 + len(setup.furniture) + len(setup.figures) + at,
-            cells,
-            np.tile(sheet.normal, (len(f), 1)),
-            back="own",
-            sheet=at,
-            through=np.minimum(m.through * m.hue, 0.95),
+            _Part(
+                v,
+                f,
+                np.tile(sheet.normal, (len(v), 1)),
+                np.minimum(m.reflectance * m.hue, 0.95),
+                finish,
+                1 + len(setup.furniture) + len(setup.figures) + at,
+                cells,
+                np.tile(sheet.normal, (len(f), 1)),
+                back="own",
+                sheet=at,
+                through=np.minimum(m.through * m.hue, 0.95),
+            )
         )
     return pieces.mesh(figures)
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -169,12 +170,23 @@ def clusters(vertices, faces, size):
     return np.unique(key, return_inverse=True)[1]
 
 
-def gather_patches(vertices, faces, front, albedo, through, other, sheet, side, sky):
+class Sides(NamedTuple):
+    """What is known of each patch; see :class:`Patches`."""
+
+    through: np.ndarray
+    other: np.ndarray
+    sheet: np.ndarray
+    side: np.ndarray
+    sky: np.ndarray
+
+
+def gather_patches(vertices, faces, front, albedo, sides):
     """Patches from the triangles' numbers; the index arrays are made here.
 
-    `front` (m,) is the patch of each triangle; a sheet's back patches lie on the same triangles as
-    `other`.
+    `front` (m,) is the patch of each triangle, `sides` a :class:`Sides`; a sheet's back patches lie
+    on the same triangles as its `other`.
     """
+    through, other, sheet, side, sky = sides
     corners = vertices[faces]
     area = (
         np.linalg.norm(

@@ -5,6 +5,7 @@ from itertools import compress
 import numpy as np
 
 from ..errors import PlacementError
+from .furniture import inside
 from .geometry import build_world
 
 HEAD_ROOM = 0.12
@@ -91,21 +92,9 @@ def _check_inside_bodies(setup):
         return
     points = np.array([item.position for _, _, item in items], float)
     for furniture in setup.furniture:
-        turn = np.radians(-furniture.turn)
-        local = points - furniture.position
-        x = np.cos(turn) * local[:, 0] - np.sin(turn) * local[:, 1]
-        y = np.sin(turn) * local[:, 0] + np.cos(turn) * local[:, 1]
-        u = np.stack([x, y, local[:, 2] - furniture.size[2] / 2], 1) / (
-            np.asarray(furniture.size) / 2
-        )
-        if furniture.kind == "box":
-            inside = (np.abs(u) < 1).all(1)
-        elif furniture.kind == "ball":
-            inside = (u**2).sum(1) < 1
-        else:
-            inside = (np.hypot(u[:, 0], u[:, 1]) < 1) & (np.abs(u[:, 2]) < 1)
-        if inside.any():
-            path, noun, item = items[int(np.argmax(inside))]
+        within = inside(furniture, points)
+        if within.any():
+            path, noun, item = items[int(np.argmax(within))]
             raise PlacementError(f"The {noun} '{item.name}' is inside '{furniture.name}'.", path)
     mesh = build_world(setup).mesh
     for figure, (first, last, low, high) in zip(setup.figures, mesh.figures, strict=True):

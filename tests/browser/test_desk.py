@@ -417,10 +417,10 @@ def test_a_broken_ies_file_is_refused_at_the_unit(desk, tmp_path):
     desk.get_by_role("button", name=re.compile("^Fill .*panel")).click()
     lamp = tmp_path / "lamp.ies"
     lamp.write_text("IESNA91\nTILT=NONE\n1 1000 1 3 1 1 2 0 0 0\n1 1 50\n0 45 90\n0\n300 nan 0\n")
-    desk.get_by_label("Photometric file").set_input_files(lamp)
+    desk.get_by_label("Photometric file", exact=True).set_input_files(lamp)
     expect(desk.get_by_role("alert")).to_contain_text("not a number")
     lamp.write_text(lamp.read_text().replace("nan", "200"))
-    desk.get_by_label("Photometric file").set_input_files(lamp)
+    desk.get_by_label("Photometric file", exact=True).set_input_files(lamp)
     expect(desk.get_by_role("button", name=re.compile("^Fill .*photometric file"))).to_be_visible()
     settled(desk)
     desk.get_by_role("button", name=re.compile("^Undo")).click()

@@ -3,7 +3,6 @@
 import io
 
 import numpy as np
-import pytest
 from PIL import Image
 
 from tests.browser.shots import FOLDER, views
@@ -15,8 +14,6 @@ def small(image):
     return np.asarray(image.convert("RGB").resize((80, 50), Image.Resampling.BOX), float)
 
 
-# See tests/test_kept.py.
-@pytest.mark.xdist_group("whole frames")
 def test_screenshots_are_current(browser):
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     with served("inkwell_shots_test") as server:

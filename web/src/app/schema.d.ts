@@ -1396,6 +1396,8 @@ export interface components {
             parts: {
                 [key: string]: string;
             };
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
             /** Plans */
             plans: components["schemas"]["PlanOut"][];
             /** Profiles */
@@ -1617,7 +1619,8 @@ export interface components {
         };
         /**
          * Furniture
-         * @description A box, upright cylinder or ball standing with its base at `position`.
+         * @description A piece standing with the middle of its base at `position`; its front is to the north at
+         *     `turn` 0, counter-clockwise from above [deg].
          */
         Furniture: {
             /**
@@ -1632,7 +1635,12 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
             /** Name */
             name: string;
             /** Position */
@@ -1641,6 +1649,7 @@ export interface components {
                 number,
                 number
             ];
+            second?: components["schemas"]["Surface"] | null;
             /** Size */
             size: [
                 number,
@@ -1792,6 +1801,8 @@ export interface components {
             footcandles: number;
             /** Grip */
             grip: string[];
+            /** Holding */
+            holding: string[];
             /** Id */
             id: string;
             /** Lux */
@@ -2425,6 +2436,34 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /**
+         * PieceOut
+         * @description A kind of furniture, as it is brought in.
+         */
+        PieceOut: {
+            /** Base */
+            base: number;
+            /** Gloss */
+            gloss: boolean;
+            /** Group */
+            group: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Round */
+            round: boolean;
+            second: components["schemas"]["Surface"] | null;
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+            surface: components["schemas"]["Surface"];
+            /** Wall */
+            wall: boolean;
         };
         /**
          * PlaceIn
@@ -3335,6 +3374,11 @@ export interface components {
              * @default 1
              */
             dimmer: number;
+            /** Foot */
+            foot?: [
+                number,
+                number
+            ] | null;
             /**
              * Green
              * @default 0
@@ -3342,6 +3386,12 @@ export interface components {
             green: number;
             /** Head */
             head: string;
+            /**
+             * Held
+             * @default stand
+             * @enum {string}
+             */
+            held: "stand" | "boom" | "hung" | "built-in";
             /**
              * Hue
              * @default 0

@@ -78,7 +78,7 @@ function Stage({ constants }: { constants: Constants }) {
               </>
             }
           />
-          <Placing heads={constants.heads} />
+          <Placing constants={constants} />
           <Notices />
         </main>
         <aside className="flex min-h-0 flex-col overflow-y-auto" aria-label="Readings and settings">

@@ -4,6 +4,7 @@ import { rememberAll } from "./session/queue";
 import { redo, undo } from "./session/session";
 import { strike } from "./units/rigging";
 import { gripKey, strikeGrip } from "./grip/gripping";
+import { pieceKey, strikePiece } from "./place/furnishing";
 import { freezeWhenWhole } from "./compare/frozen";
 import { usePreferences } from "./preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
@@ -33,6 +34,14 @@ export function useDeskKeys() {
       if (piece && mayEdit(desk)) {
         if (key === "Delete") return strikeGrip(piece.id);
         if (gripKey(piece, event)) return event.preventDefault();
+      }
+      const item =
+        desk.panel === "room" && desk.place === "furniture"
+          ? desk.draft?.furniture.find((f) => f.id === desk.chosenPiece)
+          : undefined;
+      if (item && mayEdit(desk)) {
+        if (key === "Delete") return strikePiece(item.id);
+        if (pieceKey(item, event)) return event.preventDefault();
       }
       const unit = desk.draft?.units.find((u) => u.id === desk.chosen);
       const at = Number(key);

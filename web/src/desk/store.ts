@@ -4,6 +4,7 @@ import type {
   Camera,
   Document,
   Figure,
+  Furniture,
   CameraFacts,
   Grip,
   Inspection,
@@ -20,6 +21,7 @@ import type { Standing } from "./session/queue";
 
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
 export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks";
+export type PlacePage = "room" | "furniture";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
 
 export type Desk = {
@@ -44,6 +46,9 @@ export type Desk = {
   /** Units chosen besides it: what is set then is set of all. */
   also: string[];
   chosenGrip: string | null;
+  /** Which piece of furniture is in hand, and which page of the place is open. */
+  chosenPiece: string | null;
+  place: PlacePage;
   /**
    * What the chosen unit's light does on its way, and whether newer figures of the draft (map and
    * judgement too) are coming.
@@ -93,6 +98,8 @@ export const useDesk = create<Desk>(() => ({
   chosen: null,
   also: [],
   chosenGrip: null,
+  chosenPiece: null,
+  place: "room",
   inspection: null,
   inspecting: false,
   rendering: false,
@@ -123,7 +130,7 @@ export const mayEdit = (desk: Desk) => desk.record !== null && desk.record.role 
 export function adopt(record: SetupRecord) {
   const same = get().record?.id === record.id;
   const ids = record.document.units.map((u) => u.id);
-  const { chosen, chosenGrip, solo } = get();
+  const { chosen, chosenGrip, chosenPiece, solo } = get();
   const grip = (record.document.grip ?? []).map((g) => g.id);
   set({
     record,
@@ -136,6 +143,8 @@ export function adopt(record: SetupRecord) {
     ...(same ? {} : { mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
     chosenGrip: same && chosenGrip && grip.includes(chosenGrip) ? chosenGrip : (grip[0] ?? null),
+    chosenPiece:
+      same && record.document.furniture.some((f) => f.id === chosenPiece) ? chosenPiece : null,
     solo: same && solo && (ids.includes(solo) || SKY.includes(solo)) ? solo : null,
     ...(same
       ? {}
@@ -211,6 +220,17 @@ export const withGrip =
 
 export function chooseGrip(id: string) {
   set({ chosenGrip: id, panel: "grip" });
+}
+
+export const withPiece =
+  (id: string, change: (piece: Furniture) => Partial<Furniture>) =>
+  (draft: Document): Document => ({
+    ...draft,
+    furniture: draft.furniture.map((f) => (f.id === id ? { ...f, ...change(f) } : f)),
+  });
+
+export function choosePiece(id: string) {
+  set({ chosenPiece: id, panel: "room", place: "furniture" });
 }
 
 export function choose(id: string) {

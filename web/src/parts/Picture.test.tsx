@@ -1,19 +1,37 @@
 // @vitest-environment happy-dom
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
-import { afterEach, expect, test } from "vitest";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Picture } from "./Picture";
 
-afterEach(cleanup);
+beforeEach(() => vi.useFakeTimers());
+afterEach(() => {
+  cleanup();
+  vi.useRealTimers();
+});
+const picture = () => screen.getByAltText("the frame");
 
-test("a skeleton until the picture is there, and a word when it does not come", () => {
-  const { rerender } = render(<Picture key="a" src="/a.png" alt="Keeper" />);
-  const picture = screen.getByAltText("Keeper");
-  expect(screen.getByRole("img", { name: "The picture is being made" })).toBeTruthy();
-  expect(picture.className).toContain("opacity-0");
-  fireEvent.load(picture);
-  expect(screen.queryByRole("img", { name: "The picture is being made" })).toBeNull();
-  expect(picture.className).not.toContain("opacity-0");
-  rerender(<Picture key="b" src="/b.png" alt="Pilot" />);
-  fireEvent.error(screen.getByAltText("Pilot"));
-  expect(screen.getByText("No picture just now")).toBeTruthy();
+test("a picture that does not come is asked for again, four times, each later", () => {
+  render(<Picture src="/p.png" alt="the frame" />);
+  for (const wait of [2000, 4000, 8000, 16000]) {
+    fireEvent.error(picture());
+    expect(screen.getByLabelText("No picture just now")).toBeTruthy();
+    const before = picture();
+    act(() => vi.advanceTimersByTime(wait - 1));
+    expect(picture()).toBe(before);
+    act(() => vi.advanceTimersByTime(1));
+    expect(picture()).not.toBe(before);
+    expect(screen.getByLabelText("The picture is being made")).toBeTruthy();
+  }
+  fireEvent.error(picture());
+  act(() => vi.advanceTimersByTime(1e6));
+  expect(screen.getByLabelText("No picture just now")).toBeTruthy();
+});
+
+test("one that comes at the second try is shown", () => {
+  render(<Picture src="/p.png" alt="the frame" />);
+  fireEvent.error(picture());
+  act(() => vi.advanceTimersByTime(2000));
+  fireEvent.load(picture());
+  expect(screen.queryByLabelText("The picture is being made")).toBeNull();
+  expect(screen.queryByLabelText("No picture just now")).toBeNull();
 });

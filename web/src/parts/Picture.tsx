@@ -1,10 +1,26 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 type Props = { src: string; alt: string; className?: string };
 
-/** A picture that the server may have to make first: a skeleton until it is there, never black. */
+/** How often a picture is asked for again, and after how long the first time [ms]. */
+const TRIES = 4,
+  WAIT = 2000;
+
+/**
+ * A picture that the server may have to make first: a skeleton until it is there, never black. One
+ * that does not come is asked for again, each time after twice as long.
+ */
 export function Picture({ src, alt, className = "" }: Props) {
   const [state, setState] = useState<"coming" | "here" | "failed">("coming");
+  const [tries, setTries] = useState(0);
+  useEffect(() => {
+    if (state !== "failed" || tries >= TRIES) return;
+    const again = setTimeout(() => {
+      setState("coming");
+      setTries(tries + 1);
+    }, WAIT * 2 ** tries);
+    return () => clearTimeout(again);
+  }, [state, tries]);
   return (
     <span className={`relative block overflow-hidden bg-raised ${className}`}>
       {state !== "here" && (
@@ -17,7 +33,7 @@ export function Picture({ src, alt, className = "" }: Props) {
         </span>
       )}
       <img
-        key={src}
+        key={`${src} ${tries}`}
         src={src}
         alt={alt}
         loading="lazy"

@@ -20,6 +20,7 @@ SCENES = {
     "Instrument room, after the night watch": ["keeper-instrument-room.json", "keeper-wide.json"],
     "Chart desk, night": ["watch-officer-chart-desk.json"],
     "Chart store": ["pilot-chart-store.json"],
+    "Kitchen, after supper": ["keeper-kitchen.json"],
     "Lamp gallery, dawn": ["keeper-lamp-gallery.json"],
 }
 

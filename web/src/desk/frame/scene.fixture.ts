@@ -78,6 +78,8 @@ export const base: Document = {
       hue: 0,
       saturation: 0,
       attachments: [],
+      held: "stand",
+      foot: null,
       ies: null,
       measured: null,
     },

@@ -5,13 +5,36 @@ import { Slider } from "../../parts/Slider";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
+import { FurniturePanel } from "./FurniturePanel";
 import { SkyPanel } from "./SkyPanel";
-import { act, mayEdit, move, settle, useDesk } from "../store";
+import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
 
 type Room = Document["room"];
 const SIDES = ["floor", "ceiling", "north", "south", "east", "west"] as const;
 
+/** The place: its walls and sky, and what stands in it. */
 export function RoomPanel({ constants }: { constants: Constants }) {
+  const page = useDesk((d) => d.place);
+  return (
+    <div className="grid gap-2">
+      <div role="group" aria-label="Of the place" className="grid grid-cols-2 gap-1">
+        <Button pressed={page === "room"} onClick={() => setDesk({ place: "room" })}>
+          Walls and sky
+        </Button>
+        <Button pressed={page === "furniture"} onClick={() => setDesk({ place: "furniture" })}>
+          Furniture
+        </Button>
+      </div>
+      {page === "room" ? (
+        <WallsAndSky constants={constants} />
+      ) : (
+        <FurniturePanel constants={constants} />
+      )}
+    </div>
+  );
+}
+
+function WallsAndSky({ constants }: { constants: Constants }) {
   const haze = useDesk((d) => d.draft!.haze);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { Head } from "../../app/api";
+import type { Constants } from "../../app/api";
 import { HeightStrip } from "./HeightStrip";
 import { WallLevels } from "./LevelLayer";
 import { RingPlan } from "./RingPlan";
@@ -9,7 +9,7 @@ import { useDesk } from "../store";
  * The home of placing: the stop-ring plan and the height strip, sharing what is left under the
  * frame.
  */
-export function Placing({ heads }: { heads: Head[] }) {
+export function Placing({ constants }: { constants: Constants }) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState<[number, number]>([0, 0]);
   useEffect(() => {
@@ -26,7 +26,12 @@ export function Placing({ heads }: { heads: Head[] }) {
       {map && map.plane !== "floor" && map.plane !== "face" && <WallLevels map={map} />}
       {size[1] > 40 && (
         <>
-          <RingPlan heads={heads} width={size[0] - strip} height={size[1]} />
+          <RingPlan
+            heads={constants.heads}
+            pieces={constants.pieces}
+            width={size[0] - strip}
+            height={size[1]}
+          />
           <HeightStrip width={strip} height={size[1]} />
         </>
       )}

@@ -6,7 +6,6 @@ import { usePreferences } from "../preferences";
 type Props = {
   room: Document["room"];
   openings: Document["openings"];
-  furniture: Document["furniture"];
   face: Point;
   scale: PlanScale;
   width: number;
@@ -16,13 +15,12 @@ type Props = {
 const SPOKES = Array.from({ length: 24 }, (_, k) => k * 15);
 
 /**
- * The still part of the plan: room, furniture, rings that grow by √2, spokes every 15 degrees off
+ * The still part of the plan: room, rings that grow by √2, spokes every 15 degrees off
  * the lens.
  */
 export const RingGround = memo(function RingGround({
   room,
   openings,
-  furniture,
   face,
   scale,
   width,
@@ -85,27 +83,6 @@ export const RingGround = memo(function RingGround({
             />
           );
         })}
-      {furniture.map((f) => {
-        const [x, y] = scale.toScreen(f.position),
-          [ex, ey] = scale.toScreen([
-            f.position[0] + Math.cos((f.turn * Math.PI) / 180),
-            f.position[1] + Math.sin((f.turn * Math.PI) / 180),
-          ]);
-        const [sx, sy] = [f.size[0] * scale.zoom, f.size[1] * scale.zoom];
-        return (
-          <g
-            key={f.id}
-            transform={`translate(${x} ${y}) rotate(${(Math.atan2(ey - y, ex - x) * 180) / Math.PI})`}
-            className="fill-raised stroke-line"
-          >
-            {f.kind === "box" ? (
-              <rect x={-sx / 2} y={-sy / 2} width={sx} height={sy} />
-            ) : (
-              <ellipse rx={sx / 2} ry={sy / 2} />
-            )}
-          </g>
-        );
-      })}
       {SPOKES.map((a) => {
         const [sin, cos] = [Math.sin((a * Math.PI) / 180), Math.cos((a * Math.PI) / 180)];
         return (

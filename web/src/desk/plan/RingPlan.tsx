@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Head, Point, Unit } from "../../app/api";
+import type { Furniture, Head, Piece, Point, Unit } from "../../app/api";
 import { setPosition } from "../units/gestures";
 import { floorAxes, heightWords, toPolar } from "./polar";
 import { placeNames } from "./names";
@@ -8,13 +8,31 @@ import { useLength } from "../preferences";
 import { RingGround } from "./RingGround";
 import { carry } from "../grip/gripping";
 import { holdOverFloor } from "../meter/marking";
+import { FurnitureGlyph } from "./FurnitureGlyph";
+import { StandLayer } from "./StandLayer";
 import { GripGlyph } from "./GripGlyph";
+import { carryPiece } from "../place/furnishing";
 import { PlanLevels } from "./LevelLayer";
-import { choose, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withCamera } from "../store";
+import {
+  choose,
+  chooseGrip,
+  choosePiece,
+  mayEdit,
+  move,
+  setDesk,
+  settle,
+  useDesk,
+  withCamera,
+} from "../store";
 import { WalkLayer } from "./WalkLayer";
 import { UnitGlyph } from "./UnitGlyph";
 
-type Props = { heads: Head[]; width: number; height: number };
+type Props = { heads: Head[]; pieces: Piece[]; width: number; height: number };
+/** Before the id of a piece of furniture in hand: ids of units may be the same. */
+const FURNITURE = "furniture:";
+
+/** What a hand carries, from where; `off` is how far its middle is from the hand. */
+type Held = { id: string; reach: number; from: Point; off?: [number, number] };
 
 /** Height of the line under the plan that says where the chosen unit stands [px]. */
 const NOTE = 20;
@@ -22,18 +40,21 @@ const NOTE = 20;
 /**
  * Subject in the middle, camera at the foot, true scale; a ring is a stop, a spoke fifteen degrees.
  */
-export function RingPlan({ heads, width, height }: Props) {
+export function RingPlan({ heads, pieces, width, height }: Props) {
   const draft = useDesk((d) => d.draft!);
   const look = useDesk((d) => d.look);
   const chosen = useDesk((d) => d.chosen);
   const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
+  const chosenPiece = useDesk((d) =>
+    d.panel === "room" && d.place === "furniture" ? d.chosenPiece : null,
+  );
   const map = useDesk((d) => d.map);
   const walked = useDesk((d) => d.walked);
   const editable = useDesk(mayEdit);
   const pointing = useDesk((d) => d.pointing);
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
-  const [held, setHeld] = useState<{ id: string; reach: number; from: Point } | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
   const camera = draft.cameras[0]!;
   const lens = camera.position as Point;
   const [fx = 0, fy = 0, fz = 0] = look?.anchor ?? [];
@@ -63,8 +84,23 @@ export function RingPlan({ heads, width, height }: Props) {
     event.currentTarget.setPointerCapture(event.pointerId);
     setHeld({ id, reach: planReach(draft, face), from });
   }
+  function grabPiece(event: PointerEvent<SVGGElement>, item: Furniture) {
+    if (pointing) return;
+    event.stopPropagation();
+    choosePiece(item.id);
+    if (!editable || item.locked) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const [x, y] = scale.toFloor(...pointer(event)),
+      off: [number, number] = [item.position[0] - x, item.position[1] - y];
+    setHeld({ id: FURNITURE + item.id, reach: planReach(draft, face), from: item.position, off });
+  }
   function drag(event: PointerEvent) {
     if (!held) return;
+    if (held.id.startsWith(FURNITURE)) {
+      const [px, py] = scale.toFloor(...pointer(event)),
+        [ox, oy] = held.off!;
+      return carryPiece(held.id.slice(FURNITURE.length), [px + ox, py + oy], event.altKey);
+    }
     const [x, y] = constrain(scale.toFloor(...pointer(event)), held.from, face, event);
     if (held.id === "camera") move(withCamera((c) => ({ position: [x, y, c.position[2]] })));
     else if (draft.grip.some((g) => g.id === held.id)) carry(held.id, [x, y, held.from[2]]);
@@ -75,7 +111,9 @@ export function RingPlan({ heads, width, height }: Props) {
     const name =
       held.id === "camera"
         ? camera.name
-        : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
+        : held.id.startsWith(FURNITURE)
+          ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
+          : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
     setHeld(null);
     settle(`${name} moved`);
   }
@@ -106,12 +144,24 @@ export function RingPlan({ heads, width, height }: Props) {
         <RingGround
           room={draft.room}
           openings={draft.openings}
-          furniture={draft.furniture}
           face={face}
           scale={scale}
           width={width}
           height={height - NOTE}
         />
+        {[...draft.furniture]
+          .sort((a, b) => a.position[2] + a.size[2] - b.position[2] - b.size[2])
+          .map((f) => (
+            <FurnitureGlyph
+              key={f.id}
+              item={f}
+              round={pieces.find((p) => p.key === f.kind)?.round ?? false}
+              scale={scale}
+              chosen={f.id === chosenPiece}
+              onPointerDown={(e) => grabPiece(e, f)}
+            />
+          ))}
+        <StandLayer units={draft.units} chosen={chosen} scale={scale} />
         <CameraGlyph
           scale={scale}
           at={lens}

@@ -7,6 +7,7 @@ import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
 import { useLength, useWords } from "../preferences";
+import { HeldBy } from "./HeldBy";
 import { SourceBuilder } from "./SourceBuilder";
 import { GroupPanel } from "./GroupPanel";
 import { changeHead, strike } from "./rigging";
@@ -60,6 +61,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
       <Aim unit={unit} disabled={!editable} />
+      <HeldBy unit={unit} disabled={!editable} />
       <div className="flex gap-1">
         <Button className="flex-1" disabled={!editable} onClick={() => toggleOn(unit.id)}>
           {unit.on ? "Off" : "On"}

@@ -41,6 +41,17 @@ export function polarOf(unit: Unit): Polar | null {
   return frame && toPolar(unit.position as Point, frame.face, frame.lens);
 }
 
+/** A unit at another place: a boom's stand goes with it. */
+function stood({ position: [x, y], foot }: Unit, to: Point): Partial<Unit> {
+  const position = round(to);
+  if (!foot) return { position };
+  const by = [position[0] - x, position[1] - y] as const;
+  return {
+    position,
+    foot: foot.map((v, k) => Math.round((v + by[k]!) * 1e3) / 1e3) as [number, number],
+  };
+}
+
 /** Place a unit by polar words; what is not named stays. */
 export function placePolar(id: string, change: (now: Polar) => Partial<Polar>) {
   const frame = frameOf();
@@ -49,21 +60,20 @@ export function placePolar(id: string, change: (now: Polar) => Partial<Polar>) {
     withUnit(id, (unit) => {
       const now = toPolar(unit.position as Point, frame.face, frame.lens);
       const next = { ...now, ...change(now) };
-      return {
-        position: round(
-          fromPolar(
-            { ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) },
-            frame.face,
-            frame.lens,
-          ),
+      return stood(
+        unit,
+        fromPolar(
+          { ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) },
+          frame.face,
+          frame.lens,
         ),
-      };
+      );
     }),
   );
 }
 
 export function setPosition(id: string, position: Point) {
-  move(withUnit(id, () => ({ position: round(position) })));
+  move(withUnit(id, (unit) => stood(unit, position)));
 }
 
 export function setHeight(id: string, z: number) {

@@ -120,6 +120,9 @@ export async function bring(head: Head) {
     hue: 0,
     saturation: 0,
     attachments: [],
+    // A bulb hangs or stands in something that is there.
+    held: head.group === "bulb" ? "built-in" : "stand",
+    foot: null,
     measured: null,
   };
   const words = `${name} in: ${head.name}`;

@@ -1,0 +1,139 @@
+"""How units are held: what is drawn of it, where it can stand, what it wants."""
+
+import numpy as np
+import pytest
+
+from moth.document import load
+from moth.errors import DocumentError
+from moth.inspection import inspect_unit
+from moth.solving import make
+from moth.tests.scenes import data
+from moth.transport import build_emitter, render_layer, sources
+from moth.transport.housings import CROWN, POLE, SPREAD, body_distance
+from moth.transport.view import view_of
+from moth.world import build_world, foot_of, in_its_way, load_of
+
+LAMP = {
+    "id": "k",
+    "name": "Key",
+    "head": "panel-small",
+    "position": [3, 1.6, 1.9],
+    "aim": [3, 3, 1.2],
+}
+TABLE = {
+    "id": "t",
+    "name": "Chart table",
+    "kind": "table",
+    "position": [3, 1.6, 0],
+    "size": [1.4, 0.8, 0.75],
+}
+
+
+def held(by="stand", things=(), **more):
+    return load(data(units=[{**LAMP, "held": by, **more}], furniture=list(things)))
+
+
+def test_a_ray_meets_a_rod_where_arithmetic_says():
+    """A level pole seen square: its width over its distance; just beside it, nothing."""
+    unit = held().units[0]
+    pole = np.array(build_emitter(unit).rods[0][0][:2])
+    eye = np.array([pole[0], pole[1] + 2.0, 1.2])
+    half = POLE / 2.0
+    rays = np.array([[0, -1, 0], [0.98 * half, -1, 0], [1.03 * half, -1, 0], [0, 1.0, 0]])
+    met = body_distance(eye, rays, build_emitter(unit))
+    assert met[0] == pytest.approx(2.0 - POLE) and np.isfinite(met[1])
+    assert np.isinf(met[2]) and np.isinf(met[3])
+    # Its legs spread at the floor and nowhere else.
+    low = body_distance(np.array([pole[0], pole[1] + 2.0, 0.02]), rays[:1], build_emitter(unit))
+    assert low[0] < 2.0 - 0.8 * SPREAD and met[0] > 1.9
+    assert CROWN < 1.2
+
+
+@pytest.mark.parametrize(
+    "by, below, above", [("stand", True, False), ("hung", False, True), ("built-in", False, False)]
+)
+def test_what_holds_a_lamp_shows_in_the_frame_below_it_or_above(by, below, above):
+    scene = held(by, position=[1.6, 1.6, 1.9])
+    camera = scene.cameras[0].model_copy(update={"aim": (1.6, 1.6, 1.9), "focal_length": 20})
+    view = view_of(build_world(scene), scene, camera, (320, 180))
+    layer = render_layer(build_world(scene), view, sources(scene)[0])
+    rows = layer.seen // 320
+    assert (rows > 160).any() == below and (rows < 40).any() == above
+    assert ((rows > 70) & (rows < 110)).any()
+
+
+def test_a_boom_holds_it_from_beside():
+    scene = held("boom", foot=[4.2, 1.6])
+    ends = np.array(
+        [end for one, other, _ in build_emitter(scene.units[0]).rods for end in (one, other)]
+    )
+    assert ends[:, 0].max() == pytest.approx(4.2 + 0.5, abs=0.01)
+    assert foot_of(scene.units[0]) == (4.2, 1.6)
+    load_ = load_of(scene.units[0])
+    # Levers: 1.2 m of arm against half a metre.
+    assert load_.counterweight == pytest.approx(load_.weight * 1.2 / 0.5)
+    words = " ".join(inspect_unit(scene, "k").holding)
+    assert f"{load_.counterweight:.1f} kg" in words and "licensed people decide" in words
+
+
+@pytest.mark.parametrize(
+    "place, words",
+    [
+        ([3, 1.6, 1.9], "through 'Chart table'"),
+        ([3.8, 1.35, 1.9], "legs of its stand have no room beside 'Chart table'"),
+        # Its legs go under the table's edge, beside the table's own.
+        ([3.8, 1.6, 1.9], ""),
+        ([3, 3.05, 1.9], "in 'Subject'"),
+        ([0.01, 5, 1.9], "in the wall"),
+        # Under the top, between the legs: a small lamp on a low stand.
+        ([3, 1.6, 0.3], ""),
+    ],
+)
+def test_where_a_stand_can_stand(place, words):
+    scene = held(things=[TABLE], position=place)
+    assert (
+        (words in in_its_way(scene, scene.units[0]))
+        if words
+        else not in_its_way(scene, scene.units[0])
+    )
+
+
+def test_a_stand_that_has_no_room_is_a_fault_and_a_hung_one_is_none():
+    assert any("through 'Chart table'" in f for f in inspect_unit(held(things=[TABLE]), "k").faults)
+    for by in ("hung", "built-in"):
+        faults = inspect_unit(held(by, things=[TABLE]), "k").faults
+        assert not any("stand" in f for f in faults)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_boom_finds_a_place_where_one_is_and_says_where_none_is(seed):
+    draw = np.random.default_rng(seed)
+    crates = [
+        {
+            "id": f"c{k}",
+            "name": f"Crate {k}",
+            "kind": "box",
+            "position": [*draw.uniform((0.5, 0.5), (5.5, 2.4)).tolist(), 0],
+            "size": [*draw.uniform(0.3, 0.9, 2).tolist(), 0.6],
+            "turn": float(draw.uniform(0, 90)),
+        }
+        for k in range(9)
+    ]
+    scene = held(things=[TABLE, *crates])
+    found = make(scene, "k", "boom")
+    unit = found.units[0]
+    assert unit.held == "boom" and not in_its_way(found, unit)
+    arm = np.hypot(*np.subtract(unit.foot, unit.position[:2]))
+    assert 0.39 < arm < 2.01
+    # A floor that is one crate leaves no place.
+    full = [
+        {**TABLE, "kind": "box", "name": "Stage", "size": [5.9, 6.9, 0.2], "position": [3, 3.5, 0]}
+    ]
+    with pytest.raises(DocumentError, match="no place for a stand"):
+        make(held(things=full), "k", "boom")
+
+
+def test_over_a_person_a_cable_is_asked_for():
+    above = held("hung", position=[3, 3, 2.6], aim=[3, 3.2, 1])
+    assert "It is over Subject: a safety cable" in " ".join(inspect_unit(above, "k").holding)
+    assert not inspect_unit(held("hung"), "k").holding

@@ -1,0 +1,848 @@
+"""Pieces of furniture to any size: each is parts, and a part is a box, a cylinder or a ball."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from manifold3d import Manifold, OpType
+
+from ..document import Surface
+from ..engine.caching import cached
+
+SOLIDS = ("box", "cylinder", "ball")
+"""Kinds of furniture that are a single part."""
+LEG, BOARD, CUSHION = 0.045, 0.03, 0.14
+"""Usual thicknesses [m]."""
+
+
+WOOD = Surface(reflectance=0.26, colour=(1.0, 0.7, 0.46))
+DARK_WOOD = Surface(reflectance=0.10, colour=(1.0, 0.55, 0.32))
+WHITE = Surface(reflectance=0.75)
+PAPER = Surface(reflectance=0.6, colour=(1.0, 0.94, 0.84))
+GREY_CLOTH = Surface(reflectance=0.2, colour=(0.9, 0.95, 1.0))
+GREEN = Surface(reflectance=0.09, colour=(0.45, 1.0, 0.35))
+CLAY = Surface(reflectance=0.25, colour=(1.0, 0.5, 0.33))
+STONE = Surface(reflectance=0.35, colour=(1.0, 0.96, 0.9))
+STEEL = Surface(reflectance=0.4)
+BLACK = Surface(reflectance=0.05)
+
+
+@dataclass(frozen=True)
+class Part:
+    """One solid of a piece, in the piece's own axes: x to its left hand, y to its front, z up, from
+    the middle of its footprint on the floor [m].
+    """
+
+    kind: str
+    """One of :data:`SOLIDS`."""
+    position: tuple[float, float, float]
+    """Middle of its base."""
+    size: tuple[float, float, float]
+    turn: float = 0.0
+    """About the upright, counter-clockwise from above [deg]."""
+    second: bool = False
+    """Whether it is of the piece's second surface."""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A kind of furniture."""
+
+    key: str
+    name: str
+    group: str
+    size: tuple[float, float, float]
+    """Usual width, depth and height [m]."""
+    build: Callable[..., list[Part]]
+    """Its parts from width, depth and height."""
+    surface: Surface = WOOD
+    second: Surface = PAPER
+    """What its cushions, doors, leaves or the like are of."""
+    gloss: bool = False
+    base: float = 0.0
+    """How high over the floor it is usually hung [m]."""
+    round: bool = False
+    """Whether its footprint is an ellipse."""
+    wall: bool = False
+    """Whether it stands or hangs at a wall."""
+
+
+_TURN = math.pi * (3 - math.sqrt(5))
+"""Angle by which leaves follow each other on a stem [rad]."""
+
+
+def _many(length, each, least=1):
+    """How many things of about a length go into another; no piece is of more than that many."""
+    return min(24, max(least, round(length / each)))
+
+
+def _box(x, y, z, width, depth, height, **more):
+    return Part("box", (x, y, z), (width, depth, height), **more)
+
+
+def _legs(w, d, height, thick=LEG):
+    thick = min(thick, w / 3, d / 3)
+    x, y = (w - thick) / 2, (d - thick) / 2
+    return [_box(i * x, j * y, 0, thick, thick, height) for i in (-1, 1) for j in (-1, 1)]
+
+
+def _table(w, d, h):
+    top = min(BOARD, h / 2)
+    return [*_legs(w, d, h - top), _box(0, 0, h - top, w, d, top)]
+
+
+def _round_table(w, d, h):
+    top, foot = min(BOARD, h / 4), min(0.03, h / 4)
+    return [
+        Part("cylinder", (0, 0, 0), (0.55 * w, 0.55 * d, foot)),
+        Part("cylinder", (0, 0, foot), (0.12 * w, 0.12 * d, h - top - foot)),
+        Part("cylinder", (0, 0, h - top), (w, d, top)),
+    ]
+
+
+def _desk(w, d, h):
+    top, side, thin = min(BOARD, h / 4), min(0.42, w / 3), min(BOARD, w / 9)
+    return [
+        _box((w - side) / 2, 0, 0, side, 0.92 * d, h - top),
+        _box(-(w - thin) / 2, 0, 0, thin, 0.92 * d, h - top),
+        _box(-side / 2, -0.42 * d, 0.3 * (h - top), w - side - thin, 0.03 * d, 0.7 * (h - top)),
+        _box(0, 0, h - top, w, d, top),
+    ]
+
+
+def _chair(w, d, h):
+    seat, thick, leg = 0.5 * h, min(0.04, h / 8), min(LEG, w / 3, d / 3)
+    back = _box(0, -(d - 0.7 * leg) / 2, 0.68 * h, w - leg, 0.4 * leg, 0.3 * h)
+    posts = [_box(i * (w - leg) / 2, -(d - leg) / 2, seat, leg, leg, h - seat) for i in (-1, 1)]
+    return [
+        *_legs(w, d, seat - thick),
+        _box(0, 0, seat - thick, w, d, thick, second=True),
+        *posts,
+        back,
+    ]
+
+
+def _stool(w, d, h):
+    thick = min(0.04, h / 3)
+    return [
+        *_legs(0.68 * w, 0.68 * d, h - thick, 0.035),
+        Part("cylinder", (0, 0, h - thick), (w, d, thick), second=True),
+    ]
+
+
+def _bench(w, d, h):
+    thick = min(0.05, h / 3)
+    stands = [_box(i * 0.38 * w, 0, 0, min(0.05, w / 6), 0.9 * d, h - thick) for i in (-1, 1)]
+    return [*stands, _box(0, 0, h - thick, w, d, thick)]
+
+
+def _seat(w, d, h, places):
+    arm, back = min(0.16, w / 6), min(0.2, d / 4)
+    base, room = 0.32 * h, w - 2 * arm
+    cushion = min(CUSHION, 0.2 * h)
+    each = room / places
+    parts = [
+        _box(0, 0, 0.08 * h, w, d, base - 0.08 * h),
+        *_legs(0.92 * w, 0.92 * d, 0.08 * h),
+        _box(0, -(d - back) / 2, base, room, back, h - base),
+    ]
+    parts += [_box(i * (w - arm) / 2, 0, base, arm, d, 0.32 * h) for i in (-1, 1)]
+    for k in range(places):
+        x = (k + 0.5 - places / 2) * each
+        lean = min(0.12, d / 5)
+        parts.append(_box(x, back / 2, base, 0.98 * each, d - back, cushion, second=True))
+        parts.append(
+            _box(
+                x,
+                -d / 2 + back + lean / 2,
+                base + cushion,
+                0.96 * each,
+                lean,
+                0.42 * h,
+                second=True,
+            )
+        )
+    return parts
+
+
+def _armchair(w, d, h):
+    return _seat(w, d, h, 1)
+
+
+def _sofa(w, d, h):
+    return _seat(w, d, h, _many(w, 0.75, 2))
+
+
+def _bed(w, d, h):
+    """Its head at the back; `h` is that of the headboard."""
+    low = 0.28 * h
+    mattress = min(0.2, 0.25 * h)
+    pillow = min(0.36, d / 4)
+    count = 2 if w > 1.2 else 1
+    return [
+        _box(0, 0, 0.1 * h, w, d, low - 0.1 * h),
+        *_legs(0.94 * w, 0.94 * d, 0.1 * h, 0.06),
+        _box(0, -0.49 * d, low, w, 0.02 * d, h - low),
+        _box(0, 0.01 * d, low, 0.96 * w, 0.95 * d, mattress, second=True),
+        *(
+            _box(
+                (k + 0.5 - count / 2) * 0.46 * w,
+                -0.45 * d + pillow / 2,
+                low + mattress,
+                min(0.65, 0.42 * w) if count == 2 else 0.7 * w,
+                pillow,
+                min(0.1, 0.14 * h),
+                second=True,
+            )
+            for k in range(count)
+        ),
+    ]
+
+
+def _shelf(w, d, h):
+    """Boards with books on them, some more, some fewer."""
+    side, thin = min(0.025, w / 10, h / 10), min(0.01, d / 10)
+    floors = _many(h, 0.36)
+    gap = (h - side) / floors
+    parts = [_box(i * (w - side) / 2, 0, 0, side, d, h) for i in (-1, 1)]
+    parts.append(_box(0, -(d - thin) / 2, 0, w - 2 * side, thin, h))
+    parts += [_box(0, thin / 2, k * gap, w - 2 * side, d - thin, side) for k in range(floors + 1)]
+    room = 0.98 * (w - 2 * side)
+    for k in range(floors):
+        full = room * (0.55 + 0.4 * ((0.618 * k) % 1.0))
+        at = -room / 2 + full / 2 if k % 2 else room / 2 - full / 2
+        tall = (gap - side) * (0.66 + 0.2 * ((0.37 * k + 0.2) % 1.0))
+        parts.append(_box(at, -0.06 * d, k * gap + side, full, 0.7 * d, tall, second=True))
+    return parts
+
+
+def _cupboard(w, d, h):
+    """Two doors and a plinth."""
+    foot = min(0.08, 0.1 * h)
+    return [
+        _box(0, 0, 0, 0.94 * w, 0.9 * d, foot),
+        *(
+            Part(p.kind, (*p.position[:2], foot + p.position[2]), p.size, second=p.second)
+            for p in _wall_cupboard(w, d, h - foot)
+        ),
+    ]
+
+
+def _wall_cupboard(w, d, h):
+    doors, thin = _many(w, 0.5), min(0.02, d / 8)
+    each = w / doors
+    return [
+        _box(0, -thin / 2, 0, w, d - thin, h),
+        *(
+            _box(
+                (k + 0.5 - doors / 2) * each,
+                (d - thin) / 2,
+                0.01 * h,
+                each - min(0.008, each / 10),
+                thin,
+                0.98 * h,
+                second=True,
+            )
+            for k in range(doors)
+        ),
+    ]
+
+
+def _counter(w, d, h):
+    """Cupboards under a worktop, and tiles above it at the back; `h` is that of the tiles."""
+    top, tile, thick = 0.62 * h, min(0.02, d / 10), min(0.04, h / 12)
+    under = _cupboard(w, 0.94 * d, top - thick)
+    return [
+        *(Part(p.kind, (p.position[0], -0.03 * d, p.position[2]), p.size) for p in under[:2]),
+        *(
+            Part(p.kind, (p.position[0], p.position[1] - 0.03 * d, p.position[2]), p.size)
+            for p in under[2:]
+        ),
+        _box(0, 0, top - thick, w, d, thick, second=True),
+        _box(0, -(d - tile) / 2, top, w, tile, h - top, second=True),
+    ]
+
+
+def _door(w, d, h):
+    """A leaf in its frame, shut."""
+    post = min(0.07, w / 8, h / 8)
+    return [
+        *(_box(i * (w - post) / 2, 0, 0, post, d, h) for i in (-1, 1)),
+        _box(0, 0, h - post, w - 2 * post, d, post),
+        _box(0, 0, 0.003 * h, w - 2 * post, 0.5 * d, 0.995 * h - post, second=True),
+        Part("ball", (0.36 * w, 0.42 * d, 0.48 * h), (0.06 * w, 0.16 * d, 0.03 * h)),
+    ]
+
+
+def _curtain(w, d, h):
+    """Cloth in folds, hung from a pole."""
+    folds, pole = _many(w, 1.2 * d, 2), min(0.03, d, h / 6)
+    # Folds overlap by a sixth, so that no light comes between two.
+    wide = w / (folds - (folds - 1) / 6)
+    at = [(k - (folds - 1) / 2) * wide * 5 / 6 for k in range(folds)]
+    return [
+        *(Part("cylinder", (x, 0, 0), (wide, d, h - pole)) for x in at),
+        _box(0, 0, h - pole, w, pole, pole, second=True),
+    ]
+
+
+def _slab(w, d, h):
+    return [_box(0, 0, 0, w, d, h)]
+
+
+def _picture(w, d, h):
+    rim = min(0.05, w / 6, h / 6)
+    return [
+        *(_box(i * (w - rim) / 2, 0, 0, rim, d, h) for i in (-1, 1)),
+        *(_box(0, 0, z, w - 2 * rim, d, rim) for z in (0, h - rim)),
+        _box(0, -0.1 * d, rim, w - 2 * rim, 0.6 * d, h - 2 * rim, second=True),
+    ]
+
+
+def _plant(w, d, h):
+    """A pot, a stem, and leaves that wind about it, wide in the middle of its height."""
+    pot, leaves, least = 0.24 * h, 44, min(w, d)
+    wide = min(0.5, 0.32 * h / max(w, d))
+    parts = [
+        Part("cylinder", (0, 0, 0), (wide * w, wide * d, pot)),
+        Part("cylinder", (0, 0, pot), (0.05 * w, 0.05 * d, 0.7 * (h - pot)), second=True),
+    ]
+    for k in range(leaves):
+        up, angle = (k + 0.5) / leaves, k * _TURN
+        out = 0.38 * math.sin(math.pi * (0.15 + 0.8 * up)) * (0.55 + 0.45 * ((0.618 * k) % 1.0))
+        size = (0.24 * least, 0.11 * least, 0.018 * (h - pot))
+        parts.append(
+            Part(
+                "ball",
+                (
+                    out * w * math.cos(angle),
+                    out * d * math.sin(angle),
+                    pot + (0.06 + 0.92 * up) * (h - pot) - size[2] * up,
+                ),
+                size,
+                math.degrees(angle),
+                second=True,
+            )
+        )
+    return parts
+
+
+def _piano(w, d, h):
+    """An upright one: keys in front at half its height."""
+    deep, out, keys, leg = 0.62 * d, 0.38 * d, 0.55 * h, 0.04 * w
+    return [
+        _box(0, -out / 2, 0, w, deep, h),
+        _box(0, deep / 2, keys - 0.12 * h, w, out, 0.1 * h),
+        *(_box(i * (w - leg) / 2, 0.44 * d, 0, leg, 0.1 * d, keys - 0.12 * h) for i in (-1, 1)),
+        _box(0, deep / 2, keys - 0.02 * h, 0.88 * w, 0.9 * out, 0.02 * h, second=True),
+    ]
+
+
+def _pillar(w, d, h):
+    foot = min(0.12, h / 6)
+    return [
+        _box(0, 0, 0, w, d, foot),
+        Part("cylinder", (0, 0, foot), (0.8 * w, 0.8 * d, h - 2 * foot)),
+        _box(0, 0, h - foot, w, d, foot),
+    ]
+
+
+def _crate(w, d, h):
+    rim = min(0.05, w / 6, d / 6, h / 6)
+    inner = _box(0, 0, rim / 2, w - rim, d - rim, h - rim, second=True)
+    x, y = (w - rim) / 2, (d - rim) / 2
+    posts = [_box(i * x, j * y, 0, rim, rim, h) for i in (-1, 1) for j in (-1, 1)]
+    rails = [
+        part
+        for z in (0, h - rim)
+        for i in (-1, 1)
+        for part in (
+            _box(0, i * y, z, w - 2 * rim, rim, rim),
+            _box(i * x, 0, z, rim, d - 2 * rim, rim),
+        )
+    ]
+    return [inner, *posts, *rails]
+
+
+def _steps(w, d, h):
+    """Up toward the back."""
+    count = _many(h, 0.18)
+    rise, run = h / count, d / count
+    return [_box(0, d / 2 - (k + 0.5) * run, 0, w, run, (k + 1) * rise) for k in range(count)]
+
+
+def _folding_screen(w, d, h):
+    leaves = _many(w, 0.5, 2)
+    each = w / leaves
+    thick = min(0.025, d / 4, each / 4)
+    across, deep = each - thick, d - 2 * thick
+    turn, long = math.degrees(math.atan2(deep, across)), 0.98 * math.hypot(across, deep)
+    return [
+        _box((k + 0.5 - leaves / 2) * each, 0, 0, long, thick, h, turn=turn if k % 2 else -turn)
+        for k in range(leaves)
+    ]
+
+
+def _radiator(w, d, h):
+    fins = _many(w, 0.08, 2)
+    each = w / fins
+    return [
+        *(
+            _box((k + 0.5 - fins / 2) * each, 0, 0.1 * h, 0.6 * each, d, 0.9 * h)
+            for k in range(fins)
+        ),
+        *(_box(0, 0, z * h, w, 0.4 * d, 0.06 * h) for z in (0.14, 0.88)),
+        *(_box(i * 0.42 * w, 0, 0, 0.04 * w, 0.5 * d, 0.14 * h) for i in (-1, 1)),
+    ]
+
+
+def _fireplace(w, d, h):
+    side, shelf = 0.22 * w, min(0.06, h / 6)
+    return [
+        *(_box(i * (w - side) / 2, 0, 0, side, 0.9 * d, h - shelf) for i in (-1, 1)),
+        _box(0, 0, 0.7 * h, w - 2 * side, 0.9 * d, 0.3 * h - shelf),
+        _box(0, 0, h - shelf, w, d, shelf),
+        _box(0, -0.4 * d, 0, w - 2 * side, 0.1 * d, 0.7 * h, second=True),
+    ]
+
+
+def _chest(w, d, h):
+    lid, gap = 0.25 * h, 0.02 * h
+    return [
+        _box(0, 0, 0, 0.97 * w, 0.97 * d, h - lid - gap),
+        _box(0, 0, h - lid - gap, 0.94 * w, 0.94 * d, gap, second=True),
+        _box(0, 0, h - lid, w, d, lid),
+    ]
+
+
+def _drawers(w, d, h):
+    count = _many(h, 0.25, 2)
+    each, thin = h / count, min(0.02, d / 8)
+    return [
+        _box(0, -thin / 2, 0, w, d - thin, h),
+        *(
+            _box(0, (d - thin) / 2, (k + 0.02) * each, 0.97 * w, thin, 0.96 * each, second=True)
+            for k in range(count)
+        ),
+    ]
+
+
+def _books(w, d, h):
+    """A pile, none quite on the other."""
+    count = _many(h, 0.035, 2)
+    each = h / count
+    return [
+        _box(
+            0,
+            0,
+            k * each,
+            0.84 * w,
+            0.84 * d,
+            each,
+            turn=14 * min(w, d) / max(w, d) * (((0.618 * k) % 1.0) - 0.5),
+            second=k % 2 == 1,
+        )
+        for k in range(count)
+    ]
+
+
+def _monitor(w, d, h):
+    """On its foot, dark."""
+    foot, plate = 0.22 * h, 0.04 * h
+    return [
+        _box(0, 0, 0, 0.4 * w, d, plate),
+        _box(0, -0.1 * d, plate, 0.06 * w, 0.15 * d, foot),
+        _box(0, 0, foot, w, 0.2 * d, h - foot),
+        _box(0, 0.11 * d, foot + plate, 0.95 * w, 0.02 * d, h - foot - 2 * plate, second=True),
+    ]
+
+
+def _lectern(w, d, h):
+    return [
+        _box(0, 0, 0, w, d, 0.04 * h),
+        _box(0, 0, 0.04 * h, 0.5 * w, 0.4 * d, 0.84 * h),
+        _box(0, 0, 0.88 * h, w, d, 0.12 * h),
+    ]
+
+
+PIECES = {
+    p.key: p
+    for p in (
+        Piece("table", "Table", "tables", (1.4, 0.8, 0.75), _table),
+        Piece("round-table", "Round table", "tables", (1.1, 1.1, 0.75), _round_table, round=True),
+        Piece("low-table", "Low table", "tables", (1.0, 0.55, 0.42), _table),
+        Piece("desk", "Desk", "tables", (1.5, 0.75, 0.75), _desk),
+        Piece(
+            "counter",
+            "Kitchen counter, tiled back",
+            "tables",
+            (2.4, 0.62, 1.45),
+            _counter,
+            surface=WHITE,
+            second=STONE,
+            gloss=True,
+            wall=True,
+        ),
+        Piece("lectern", "Lectern", "tables", (0.6, 0.5, 1.1), _lectern),
+        Piece("chair", "Chair", "seats", (0.44, 0.46, 0.9), _chair, second=WOOD),
+        Piece(
+            "armchair",
+            "Armchair",
+            "seats",
+            (0.85, 0.85, 0.9),
+            _armchair,
+            surface=GREY_CLOTH,
+            second=GREY_CLOTH,
+        ),
+        Piece(
+            "sofa", "Sofa", "seats", (2.0, 0.9, 0.85), _sofa, surface=GREY_CLOTH, second=GREY_CLOTH
+        ),
+        Piece("stool", "Stool", "seats", (0.36, 0.36, 0.45), _stool, second=WOOD, round=True),
+        Piece("bench", "Bench", "seats", (1.4, 0.36, 0.45), _bench),
+        Piece("bed", "Bed", "seats", (1.6, 2.1, 1.0), _bed, second=WHITE),
+        Piece(
+            "shelf",
+            "Bookshelf",
+            "storage",
+            (1.0, 0.3, 2.0),
+            _shelf,
+            second=Surface(reflectance=0.18, colour=(1.0, 0.6, 0.45)),
+            wall=True,
+        ),
+        Piece(
+            "cupboard", "Cupboard", "storage", (1.0, 0.55, 2.0), _cupboard, second=WOOD, wall=True
+        ),
+        Piece(
+            "sideboard", "Sideboard", "storage", (1.5, 0.45, 0.8), _cupboard, second=WOOD, wall=True
+        ),
+        Piece(
+            "wall-cupboard",
+            "Wall cupboard",
+            "storage",
+            (1.2, 0.35, 0.7),
+            _wall_cupboard,
+            surface=WHITE,
+            second=WHITE,
+            base=1.45,
+            wall=True,
+        ),
+        Piece(
+            "drawers",
+            "Chest of drawers",
+            "storage",
+            (0.9, 0.48, 0.95),
+            _drawers,
+            second=WOOD,
+            wall=True,
+        ),
+        Piece(
+            "chest", "Chest", "storage", (1.0, 0.5, 0.5), _chest, surface=DARK_WOOD, second=BLACK
+        ),
+        Piece("crate", "Crate", "storage", (0.6, 0.4, 0.4), _crate, second=WOOD),
+        Piece(
+            "books",
+            "Pile of books",
+            "small things",
+            (0.24, 0.3, 0.21),
+            _books,
+            surface=Surface(reflectance=0.15, colour=(1.0, 0.5, 0.4)),
+            second=GREY_CLOTH,
+        ),
+        Piece(
+            "plant",
+            "Plant in a pot",
+            "small things",
+            (0.6, 0.6, 1.2),
+            _plant,
+            surface=CLAY,
+            second=GREEN,
+            round=True,
+        ),
+        Piece(
+            "picture",
+            "Picture",
+            "on the wall",
+            (0.8, 0.03, 0.6),
+            _picture,
+            surface=DARK_WOOD,
+            base=1.3,
+            wall=True,
+        ),
+        Piece(
+            "monitor",
+            "Monitor, dark",
+            "small things",
+            (0.6, 0.2, 0.48),
+            _monitor,
+            surface=BLACK,
+            second=BLACK,
+            gloss=True,
+            base=0.75,
+        ),
+        Piece(
+            "curtain",
+            "Curtain",
+            "on the wall",
+            (1.6, 0.12, 2.4),
+            _curtain,
+            surface=GREY_CLOTH,
+            second=STEEL,
+            wall=True,
+        ),
+        Piece(
+            "rug",
+            "Rug",
+            "floor",
+            (2.0, 1.4, 0.012),
+            _slab,
+            surface=Surface(reflectance=0.16, colour=(1.0, 0.4, 0.35)),
+        ),
+        Piece(
+            "door",
+            "Door, shut",
+            "on the wall",
+            (0.95, 0.12, 2.1),
+            _door,
+            surface=WHITE,
+            second=WHITE,
+            wall=True,
+        ),
+        Piece(
+            "radiator",
+            "Radiator",
+            "on the wall",
+            (1.0, 0.12, 0.6),
+            _radiator,
+            surface=WHITE,
+            wall=True,
+        ),
+        Piece(
+            "fireplace",
+            "Fireplace",
+            "on the wall",
+            (1.3, 0.35, 1.15),
+            _fireplace,
+            surface=STONE,
+            second=BLACK,
+            wall=True,
+        ),
+        Piece(
+            "piano",
+            "Upright piano",
+            "large things",
+            (1.5, 0.62, 1.2),
+            _piano,
+            surface=BLACK,
+            second=WHITE,
+            gloss=True,
+            wall=True,
+        ),
+        Piece("pillar", "Pillar", "large things", (0.45, 0.45, 2.6), _pillar, surface=STONE),
+        Piece(
+            "folding-screen",
+            "Folding screen",
+            "large things",
+            (1.6, 0.3, 1.7),
+            _folding_screen,
+            surface=PAPER,
+        ),
+        Piece("steps", "Steps", "large things", (1.0, 0.9, 0.54), _steps),
+        Piece(
+            "box", "Box", "plain solids", (0.6, 0.6, 0.6), _slab, surface=Surface(reflectance=0.5)
+        ),
+        Piece(
+            "cylinder",
+            "Cylinder",
+            "plain solids",
+            (0.4, 0.4, 0.8),
+            lambda w, d, h: [Part("cylinder", (0, 0, 0), (w, d, h))],
+            surface=Surface(reflectance=0.5),
+            round=True,
+        ),
+        Piece(
+            "ball",
+            "Ball",
+            "plain solids",
+            (0.3, 0.3, 0.3),
+            lambda w, d, h: [Part("ball", (0, 0, 0), (w, d, h))],
+            surface=Surface(reflectance=0.5),
+            round=True,
+        ),
+    )
+}
+"""Kinds of furniture by key, in the order in which they are offered."""
+
+
+def parts_of(item):
+    """Parts of a piece as it stands in the room.
+
+    Parameters
+    ----------
+    item : moth.document.Furniture
+
+    Returns
+    -------
+    list of Part
+        With places and turns of the room.
+
+    Examples
+    --------
+    >>> from moth.document import Furniture
+    >>> table = Furniture(id="t", name="Table", kind="table", position=(2, 3, 0), size=(2, 1, 0.75))
+    >>> [round(v, 3) for v in parts_of(table)[-1].position]
+    [2.0, 3.0, 0.72]
+    """
+    c, s = math.cos(math.radians(item.turn)), math.sin(math.radians(item.turn))
+    x, y, z = item.position
+    return [
+        Part(
+            part.kind,
+            (
+                x + c * part.position[0] - s * part.position[1],
+                y + s * part.position[0] + c * part.position[1],
+                z + part.position[2],
+            ),
+            part.size,
+            part.turn + item.turn,
+            part.second,
+        )
+        for part in PIECES[item.kind].build(*item.size)
+    ]
+
+
+class Shape(NamedTuple):
+    """The outside of a piece in its own axes, each triangle with corners of its own."""
+
+    vertices: np.ndarray
+    """(3 m, 3) [m], three after three."""
+    normals: np.ndarray
+    """(3 m, 3)"""
+    second: np.ndarray
+    """(m,) whether it is of the second surface."""
+
+
+EDGE = 0.4
+"""Longest edge of a piece's triangles [m]."""
+ROUND = 20
+"""Sides of a round part of a piece."""
+
+
+@cached("shapes of furniture")
+def shape_of(kind, size):
+    """What is seen of a piece: where its parts touch or run into each other there is no surface.
+
+    A face that stands against another would count among the patch that it is of, and be dark.
+
+    Parameters
+    ----------
+    kind : str
+        Key of :data:`PIECES`.
+    size : tuple of float
+        [m]
+
+    Returns
+    -------
+    Shape
+
+    Examples
+    --------
+    >>> shape = shape_of("bench", (1.0, 0.4, 0.5))
+    >>> len(shape.normals) == len(shape.vertices) == 3 * len(shape.second)
+    True
+    """
+    parts = PIECES[kind].build(*size)
+    solids = [_manifold(part) for part in parts]
+    mesh = Manifold.batch_boolean(solids, OpType.Add).refine_to_length(EDGE).to_mesh()
+    corners = mesh.vert_properties[mesh.tri_verts].astype(float)
+    flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    area = np.linalg.norm(flat, axis=1)
+    # Splinters of no area have no side.
+    kept = area > 1e-10
+    whose = np.repeat(
+        [[s.original_id() for s in solids].index(k) for k in mesh.run_original_id],
+        np.diff(mesh.run_index) // 3,
+    )
+    corners, whose = corners[kept], whose[kept]
+    normals = np.repeat((flat[kept] / area[kept, None])[:, None], 3, axis=1)
+    for at, part in enumerate(parts):
+        mine = np.flatnonzero(whose == at)
+        if part.kind == "cylinder":
+            mine = mine[np.abs(normals[mine, 0, 2]) < 0.5]
+        if part.kind != "box":
+            normals[mine] = _rounded(part, corners[mine])
+    return Shape(
+        corners.reshape(-1, 3),
+        normals.reshape(-1, 3),
+        np.array([part.second for part in parts])[whose],
+    )
+
+
+def _manifold(part):
+    solid = {
+        "box": lambda: Manifold.cube((1, 1, 1), True).translate((0, 0, 0.5)),
+        "cylinder": lambda: Manifold.cylinder(1, 0.5, 0.5, ROUND),
+        "ball": lambda: Manifold.sphere(0.5, ROUND).translate((0, 0, 0.5)),
+    }[part.kind]()
+    return solid.scale(part.size).rotate((0, 0, part.turn)).translate(part.position).as_original()
+
+
+def _rounded(part, corners):
+    """Normals of a cylinder's side or a ball at places on it (m, 3, 3)."""
+    c, s = math.cos(math.radians(part.turn)), math.sin(math.radians(part.turn))
+    half = np.asarray(part.size) / 2
+    off = corners - part.position - [0, 0, half[2]]
+    own = np.stack(
+        [
+            (c * off[..., 0] + s * off[..., 1]) / half[0] ** 2,
+            (c * off[..., 1] - s * off[..., 0]) / half[1] ** 2,
+            off[..., 2] / half[2] ** 2 if part.kind == "ball" else np.zeros_like(off[..., 2]),
+        ],
+        -1,
+    )
+    out = np.stack(
+        [
+            c * own[..., 0] - s * own[..., 1],
+            s * own[..., 0] + c * own[..., 1],
+            own[..., 2],
+        ],
+        -1,
+    )
+    return out / np.maximum(np.linalg.norm(out, axis=-1, keepdims=True), 1e-12)
+
+
+def inside(item, points):
+    """Whether points are inside a piece: inside one of its parts.
+
+    Parameters
+    ----------
+    item : moth.document.Furniture
+    points : ndarray, shape (n, 3)
+
+    Returns
+    -------
+    ndarray of bool, shape (n,)
+
+    Examples
+    --------
+    >>> from moth.document import Furniture
+    >>> table = Furniture(id="t", name="Table", kind="table", position=(2, 3, 0), size=(2, 1, 0.75))
+    >>> inside(table, np.array([[2, 3, 0.4], [2, 3, 0.74]])).tolist()
+    [False, True]
+    """
+    found = np.zeros(len(points), bool)
+    for part in parts_of(item):
+        turn = np.radians(-part.turn)
+        off = points - part.position
+        x = np.cos(turn) * off[:, 0] - np.sin(turn) * off[:, 1]
+        y = np.sin(turn) * off[:, 0] + np.cos(turn) * off[:, 1]
+        half = np.asarray(part.size) / 2
+        u = np.stack([x, y, off[:, 2] - half[2]], 1) / half
+        if part.kind == "box":
+            found |= (np.abs(u) < 1).all(1)
+        elif part.kind == "ball":
+            found |= (u**2).sum(1) < 1
+        else:
+            found |= (np.hypot(u[:, 0], u[:, 1]) < 1) & (np.abs(u[:, 2]) < 1)
+    return found

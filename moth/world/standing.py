@@ -1,0 +1,149 @@
+"""Whether what holds a unit can stand where it would: stands, their legs, booms."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..photometry import ATTACHMENTS, HEADS
+from .furniture import parts_of
+
+CLEAR, FEET, CROWN = 0.03, 0.3, 0.5
+"""Room that a pole takes about itself, that its legs take when they are turned between things, and
+how high the legs reach [m]; typical of a light stand.
+"""
+FLAT = 0.05
+"""What is lower than this is stepped on, not in the way [m]."""
+BODY = 0.3
+"""Radius of a person [m]."""
+OVER = 0.7
+"""How near a person something above counts as over them, along the floor [m]."""
+COUNTERWEIGHT = 0.5
+"""Usual length of a boom's short end [m]."""
+
+
+@dataclass(frozen=True)
+class Load:
+    """What a boom carries."""
+
+    arm: float
+    """From the stand to the head [m]."""
+    weight: float
+    """Of the head and what hangs on it [kg]."""
+    counterweight: float
+    """At the short end, that holds it level [kg]."""
+
+
+def foot_of(unit):
+    """Where the stand of a unit stands (x, y) [m]; None where no stand holds it.
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> key = Unit(id="k", name="Key", head="panel-small", position=(1, 2, 2), aim=(1, 3, 2))
+    >>> foot_of(key), foot_of(key.model_copy(update={"held": "hung"}))
+    ((1.0, 2.0), None)
+    """
+    if unit.held in ("hung", "built-in"):
+        return None
+    if unit.held == "boom" and unit.foot is not None:
+        return unit.foot
+    return unit.position[0], unit.position[1]
+
+
+def in_its_way(setup, unit):
+    """What keeps the stand of a unit from standing where it would.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    unit : moth.document.Unit
+
+    Returns
+    -------
+    str
+        In words; empty where it can stand, and where none holds the unit.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> table = {"id": "t", "name": "Table", "kind": "table", "position": (4, 4, 0),
+    ...     "size": (1.4, 0.8, 0.75)}
+    >>> lamp = {"id": "k", "name": "Key", "head": "bulb", "position": (4, 4, 1.8), "aim": (4, 4, 0)}
+    >>> s = bare(furniture=[table], units=[lamp])
+    >>> in_its_way(s, s.units[0])
+    "its stand would go through 'Table'"
+    """
+    foot = foot_of(unit)
+    if foot is None:
+        return ""
+    foot, height = np.asarray(foot, float), unit.position[2]
+    room = setup.room
+    if not room.outdoors:
+        sides = [foot[0], room.width - foot[0], foot[1], room.depth - foot[1]]
+        if min(sides) < CLEAR:
+            return "its stand would stand in the wall"
+    for figure in setup.figures:
+        if np.hypot(*(foot - figure.position)) < BODY:
+            return f"its stand would stand in '{figure.name}'"
+    legs = ""
+    for item in setup.furniture:
+        for part in parts_of(item):
+            low, top = part.position[2], part.position[2] + part.size[2]
+            away = _off(part, foot)
+            if top < FLAT or low > height:
+                continue
+            if away < CLEAR:
+                return f"its stand would go through '{item.name}'"
+            if low < CROWN and away < FEET and height > CROWN:
+                legs = legs or f"the legs of its stand have no room beside '{item.name}'"
+    return legs
+
+
+def _off(part, place):
+    """Distance along the floor from a place to a part [m]; 0 inside."""
+    c, s = np.cos(np.radians(part.turn)), np.sin(np.radians(part.turn))
+    dx, dy = place[0] - part.position[0], place[1] - part.position[1]
+    x, y = abs(c * dx + s * dy), abs(c * dy - s * dx)
+    a, b = part.size[0] / 2, part.size[1] / 2
+    if part.kind == "box":
+        return float(np.hypot(max(x - a, 0), max(y - b, 0)))
+    return max(float(np.hypot(x, y) - min(a, b)) if a == b else _off_ellipse(x, y, a, b), 0.0)
+
+
+def _off_ellipse(x, y, a, b):
+    """To the nearest of many places on it: good to a millimetre for a metre."""
+    if (x / a) ** 2 + (y / b) ** 2 <= 1:
+        return 0.0
+    t = np.linspace(0, np.pi / 2, 181)
+    return float(np.hypot(x - a * np.cos(t), y - b * np.sin(t)).min())
+
+
+def load_of(unit):
+    """What a boom carries, and what holds it level; None for a unit that no boom holds.
+
+    Level about the stand, weights times arms are equal.
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> key = Unit(id="k", name="Key", head="panel-small", position=(1, 2, 2), aim=(1, 3, 2),
+    ...     held="boom", foot=(1, 3))
+    >>> load = load_of(key)
+    >>> load.arm, load.counterweight == load.weight * 1.0 / COUNTERWEIGHT
+    (1.0, True)
+    """
+    if unit.held != "boom" or unit.foot is None:
+        return None
+    arm = float(np.hypot(unit.position[0] - unit.foot[0], unit.position[1] - unit.foot[1]))
+    weight = HEADS[unit.head].weight + sum(ATTACHMENTS[a.key].weight for a in unit.attachments)
+    return Load(arm, weight, weight * arm / COUNTERWEIGHT)
+
+
+def over(setup, unit):
+    """Name of the person that a boomed or hung unit is over, or empty."""
+    if unit.held not in ("boom", "hung"):
+        return ""
+    for figure in setup.figures:
+        if np.hypot(*np.subtract(unit.position[:2], figure.position)) < OVER:
+            return figure.name
+    return ""

@@ -1,0 +1,138 @@
+"""Furniture brought in, carried, copied, stacked and struck; how a unit is held."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import pixels
+from tests.browser.test_desk import level, open_copy, settled
+from tests.browser.test_light import pick, until
+
+
+def furnish(page):
+    page.get_by_role("tab", name="Room").click()
+    page.get_by_role("button", name="Furniture", exact=True).click()
+
+
+def bring(page, name):
+    pick(page, "Bring in furniture", re.compile(f"^{name}"))
+    settled(page)
+
+
+def number(page, label):
+    return float(page.get_by_label(label, exact=True).input_value())
+
+
+def put(page, label, value):
+    field = page.get_by_label(label, exact=True)
+    field.fill(str(value))
+    field.press("Enter")
+    settled(page)
+
+
+def test_a_place_is_furnished_by_hand_and_undone(desk):
+    open_copy(desk)
+    furnish(desk)
+    bring(desk, "Table")
+    glyph = desk.get_by_role("button", name="Table on the plan")
+    expect(glyph).to_be_visible()
+    # It is carried by the hand, and stands on the decimetre.
+    box = glyph.bounding_box()
+    at = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    desk.mouse.move(*at)
+    desk.mouse.down()
+    desk.mouse.move(at[0] + 30, at[1] + 20, steps=5)
+    desk.mouse.up()
+    settled(desk)
+    x, y = number(desk, "From west"), number(desk, "From south")
+    assert abs(10 * x - round(10 * x)) < 1e-6 and abs(10 * y - round(10 * y)) < 1e-6
+    # A pile of books is put where the table stands, and set down on it.
+    bring(desk, "Pile of books")
+    put(desk, "From west", x)
+    put(desk, "From south", y)
+    desk.get_by_role("button", name="Set down").click()
+    settled(desk)
+    assert number(desk, "Above floor") == 0.75
+    # A chair is copied; the copy stands beside it.
+    bring(desk, "Chair")
+    desk.get_by_role("button", name="Duplicate").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Chair 2 on the plan")).to_be_visible()
+    # Locked, the hand passes it by.
+    desk.get_by_role("button", name="Locked").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="To the wall")).to_be_disabled()
+    expect(desk.get_by_label("From west", exact=True)).to_be_disabled()
+    desk.keyboard.press("z")
+    settled(desk)
+    desk.keyboard.press("z")
+    settled(desk)
+    expect(desk.get_by_role("button", name="Chair 2 on the plan")).to_have_count(0)
+    # What was built is there after lunch.
+    desk.reload()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Pile of books on the plan")).to_be_visible()
+
+
+def test_furniture_stands_in_the_light_and_in_the_frame(desk):
+    open_copy(desk)
+    before, chin = pixels(desk).astype(int), level(desk)
+    furnish(desk)
+    bring(desk, "Bookshelf")
+    assert abs(pixels(desk).astype(int) - before).mean() > 2
+    # A screen between the key and the face takes its light away.
+    bring(desk, "Folding screen")
+    key = desk.locator("[data-unit=key]").bounding_box()
+    box = desk.get_by_role("button", name="Folding screen on the plan").bounding_box()
+    face = desk.get_by_role("button", name="Subject on the plan").bounding_box()
+    to = [
+        0.5 * (key[a] + key[size] / 2) + 0.5 * (face[a] + face[size] / 2)
+        for a, size in (("x", "width"), ("y", "height"))
+    ]
+    desk.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    desk.mouse.down()
+    desk.mouse.move(*to, steps=6)
+    desk.mouse.up()
+    settled(desk)
+    put(desk, "High", 2.4)
+    until(desk, lambda: level(desk) < 0.8 * chin)
+    desk.get_by_role("button", name="Strike").click()
+    until(desk, lambda: level(desk) > 0.95 * chin)
+    expect(desk.get_by_role("button", name="Folding screen on the plan")).to_have_count(0)
+
+
+def test_a_lamp_is_boomed_and_hung_and_its_stand_has_to_have_room(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
+    pick(desk, "Held by", "a boom over a stand")
+    stand = desk.get_by_role("img", name="Stand of Edge")
+    expect(stand.locator("line")).to_be_visible(timeout=30_000)
+    mind = desk.get_by_text(re.compile(r"kg on [\d.]+ m of arm want [\d.]+ kg"))
+    expect(mind).to_be_visible(timeout=30_000)
+    expect(mind).to_contain_text("licensed people decide")
+    pick(desk, "Held by", "hung from above")
+    expect(stand).to_have_count(0)
+    # A crate where the fill stands: its stand has no room, and says so.
+    desk.get_by_role("button", name=re.compile("^Fill .*panel")).click()
+    settled(desk)
+    spot = desk.get_by_role("img", name="Stand of Fill").bounding_box()
+    furnish(desk)
+    bring(desk, "Crate")
+    box = desk.get_by_role("button", name="Crate on the plan").bounding_box()
+    middle = (
+        [b["x"] + b["width"] / 2 for b in (box, spot)],
+        [b["y"] + b["height"] / 2 for b in (box, spot)],
+    )
+    desk.mouse.move(middle[0][0], middle[1][0])
+    desk.mouse.down()
+    desk.mouse.move(middle[0][1], middle[1][1], steps=6)
+    desk.mouse.up()
+    settled(desk)
+    desk.get_by_role("tab", name="Unit", exact=True).click()
+    expect(desk.get_by_label("Way of the light").get_by_role("alert").first).to_contain_text(
+        re.compile("stand .*'Crate'"), timeout=40_000
+    )
+    pick(desk, "Held by", "a boom over a stand")
+    expect(desk.get_by_label("Way of the light").get_by_role("alert")).to_have_count(
+        0, timeout=40_000
+    )

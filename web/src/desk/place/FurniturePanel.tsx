@@ -1,0 +1,212 @@
+import type { Constants, Furniture, Point } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { NumberField } from "../../parts/NumberField";
+import { useLength } from "../preferences";
+import { act, choosePiece, mayEdit, useDesk, withPiece } from "../store";
+import { bringPiece, copyPiece, setDown, strikePiece, toWall, turnPiece } from "./furnishing";
+import { PlaceFields } from "./PlaceFields";
+import { SurfaceFields } from "./SurfaceFields";
+import { nudge } from "../units/gestures";
+
+const NONE = "-";
+
+/** Tables, chairs, shelves and the like: brought in, placed, resized, painted, stacked. */
+export function FurniturePanel({ constants }: { constants: Constants }) {
+  const furniture = useDesk((d) => d.draft!.furniture);
+  const chosen = useDesk((d) => d.chosenPiece);
+  const editable = useDesk(mayEdit);
+  const item = furniture.find((f) => f.id === chosen);
+  const full = furniture.length >= 60;
+  return (
+    <div className="grid gap-2">
+      <div className="grid grid-cols-2 gap-1.5">
+        <Choice
+          label="Piece in hand"
+          value={item?.id ?? NONE}
+          options={[
+            ...(item ? [] : [{ value: NONE, label: furniture.length ? "choose…" : "none yet" }]),
+            ...furniture.map((f) => ({
+              value: f.id,
+              label: f.name,
+              note: f.locked ? "locked" : undefined,
+            })),
+          ]}
+          onChange={(id) => id !== NONE && choosePiece(id)}
+        />
+        <Choice
+          label="Bring in furniture"
+          value={NONE}
+          disabled={!editable || full}
+          options={[
+            { value: NONE, label: full ? "60 pieces: no more" : "a piece…" },
+            ...constants.pieces.map((p) => ({ value: p.key, label: p.name, note: p.group })),
+          ]}
+          onChange={(key) => {
+            const kind = constants.pieces.find((p) => p.key === key);
+            if (kind) bringPiece(kind);
+          }}
+        />
+      </div>
+      {item ? (
+        <InHand key={item.id} item={item} constants={constants} disabled={!editable} />
+      ) : (
+        <p className="py-2 text-quiet">
+          {furniture.length
+            ? "Press a piece on the plan, or choose one here."
+            : "The place is empty. Bring a piece in: it comes to stand where the lens sees it."}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function InHand({
+  item,
+  constants,
+  disabled,
+}: {
+  item: Furniture;
+  constants: Constants;
+  disabled: boolean;
+}) {
+  const length = useLength();
+  const outdoors = useDesk((d) => d.draft!.room.outdoors);
+  const kind = constants.pieces.find((p) => p.key === item.kind);
+  const fixed = disabled || item.locked;
+  const set = (change: Partial<Furniture>, words: string) =>
+    act(
+      withPiece(item.id, () => change),
+      `${item.name}: ${words}`,
+    );
+  return (
+    <>
+      <label className="grid gap-0.5">
+        <span className="text-xs text-quiet">Name{kind && `, ${kind.name.toLowerCase()}`}</span>
+        <input
+          className="h-10 w-full min-w-0 rounded border border-line bg-ink px-2.5"
+          defaultValue={item.name}
+          disabled={disabled}
+          maxLength={80}
+          onBlur={(e) =>
+            e.target.value.trim() &&
+            e.target.value !== item.name &&
+            set({ name: e.target.value.trim() }, "renamed")
+          }
+          onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+        />
+      </label>
+      <div className="grid grid-cols-3 gap-1.5">
+        {(["Wide", "Deep", "High"] as const).map((label, k) => (
+          <NumberField
+            key={label}
+            label={label}
+            unit={length.unit}
+            digits={2}
+            value={length.show(item.size[k]!)}
+            step={0.1}
+            min={0.01}
+            max={60}
+            disabled={fixed}
+            onChange={(v) =>
+              set(
+                {
+                  size: item.size.map((s, n) =>
+                    n === k ? Math.max(0.005, +length.take(v).toFixed(3)) : s,
+                  ) as Point,
+                },
+                `${label.toLowerCase()} ${length.text(length.take(v))}`,
+              )
+            }
+          />
+        ))}
+        <PlaceFields
+          labels={["From west", "From south", "Above floor"]}
+          place={item.position as Point}
+          disabled={fixed}
+          onChange={(position) => set({ position }, "moved")}
+        />
+      </div>
+      <div className="grid grid-cols-2 items-end gap-1.5">
+        <NumberField
+          label="Front faces (0° north)"
+          unit="°"
+          value={item.turn}
+          step={15}
+          min={-360}
+          max={360}
+          disabled={fixed}
+          onChange={(turn) => set({ turn: Math.round(turn * 10) / 10 }, "turned")}
+        />
+        <div className="flex flex-wrap gap-1">
+          <Button
+            look="bare"
+            disabled={fixed}
+            aria-label="Turn left"
+            onClick={() => nudge(() => turnPiece(item.id, 15), `${item.name} turned`)}
+          >
+            ↺
+          </Button>
+          <Button
+            look="bare"
+            disabled={fixed}
+            aria-label="Turn right"
+            onClick={() => nudge(() => turnPiece(item.id, -15), `${item.name} turned`)}
+          >
+            ↻
+          </Button>
+        </div>
+      </div>
+      <SurfaceFields
+        title={kind?.second ? "Body" : "Made of"}
+        surface={item.surface}
+        materials={constants.materials}
+        disabled={disabled}
+        onChange={(surface, words) => set({ surface }, words)}
+      />
+      {kind?.second && (
+        <SurfaceFields
+          title="Fronts, seats, leaves"
+          surface={item.second ?? item.surface}
+          materials={constants.materials}
+          disabled={disabled}
+          onChange={(second, words) => set({ second }, words)}
+        />
+      )}
+      <div className="flex flex-wrap gap-1">
+        <Button
+          pressed={item.gloss > 0.5}
+          disabled={disabled}
+          onClick={() =>
+            set({ gloss: item.gloss > 0.5 ? 0 : 1 }, item.gloss > 0.5 ? "matte" : "polished")
+          }
+        >
+          Polished
+        </Button>
+        <Button disabled={fixed || outdoors} onClick={() => toWall(item.id)}>
+          To the wall
+        </Button>
+        <Button disabled={fixed} onClick={() => setDown(item.id)}>
+          Set down
+        </Button>
+        <Button disabled={disabled} onClick={() => copyPiece(item.id)}>
+          Duplicate
+        </Button>
+        <Button
+          pressed={item.locked}
+          disabled={disabled}
+          onClick={() => set({ locked: !item.locked }, item.locked ? "unlocked" : "locked")}
+        >
+          Locked
+        </Button>
+        <Button look="bare" disabled={fixed} onClick={() => strikePiece(item.id)}>
+          Strike
+        </Button>
+      </div>
+      <p className="text-xs text-quiet">
+        On the plan it is drawn to walls, and to {length.unit === "ft" ? "half feet" : "decimetres"}
+        ; Alt lets it stand anywhere. Arrow keys move it, [ and ] turn it, Page Up and Down lift it.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,185 @@
+import { beforeEach, expect, test } from "vitest";
+import type { Furniture, Piece, Point } from "../../app/api";
+import { gesturesOf, openSmall } from "../frame/scene.fixture";
+import { usePreferences } from "../preferences";
+import { finishNudge } from "../units/gestures";
+import { act, readDesk, settle } from "../store";
+import {
+  bringPiece,
+  carryPiece,
+  copyPiece,
+  halfReach,
+  pieceKey,
+  setDown,
+  standing,
+  strikePiece,
+  toWall,
+  turnPiece,
+  under,
+} from "./furnishing";
+import { ofSwatch, swatchOf } from "./swatch";
+
+const wood = { reflectance: 0.3, colour: [1, 0.6, 0.4] as Point };
+const kind = (over: Partial<Piece> = {}): Piece => ({
+  key: "table",
+  name: "Table",
+  group: "tables",
+  size: [1.4, 0.8, 0.75],
+  base: 0,
+  round: false,
+  wall: false,
+  surface: wood,
+  second: null,
+  gloss: false,
+  ...over,
+});
+const item = (id = "f1") => readDesk().draft!.furniture.find((f) => f.id === id)!;
+const change = (over: Partial<Furniture>) =>
+  act(
+    (d) => ({ ...d, furniture: d.furniture.map((f) => (f.id === "f1" ? { ...f, ...over } : f)) }),
+    "changed",
+  );
+
+beforeEach(() => {
+  openSmall();
+  usePreferences.setState({ length: "m" });
+});
+
+test("a piece comes in behind the face, its front to the lens, and is in hand", () => {
+  bringPiece(kind());
+  // The lens looks south from (3, 5.5) to the man at (3, 3).
+  const [x, y] = item().position;
+  expect(x).toBeCloseTo(3, 1);
+  expect(y).toBeLessThan(2.2);
+  expect(item().turn).toBe(0);
+  expect(readDesk()).toMatchObject({ chosenPiece: "f1", panel: "room", place: "furniture" });
+  expect(gesturesOf()).toEqual(["Table in"]);
+});
+
+test("what hangs on the wall comes to the wall behind the face, flush, facing the room", () => {
+  bringPiece(kind({ key: "picture", wall: true, size: [0.8, 0.04, 0.6], base: 1.3 }));
+  expect(item()).toMatchObject({ turn: 0, position: [3, 0.02, 1.3] });
+  // Where one hangs, the next comes beside it; over what is low, there is room.
+  bringPiece(kind({ key: "wall-cupboard", wall: true, size: [1.2, 0.3, 0.7], base: 1.45 }));
+  expect(item("f2").position[1]).toBeCloseTo(0.15);
+  expect(Math.abs(item("f2").position[0] - 3)).toBeGreaterThanOrEqual(0.99);
+  bringPiece(kind({ key: "sideboard", wall: true, size: [1.5, 0.45, 0.8] }));
+  expect(item("f3").position).toEqual([3, 0.225, 0]);
+});
+
+test("a second table takes no other's place", () => {
+  bringPiece(kind());
+  bringPiece(kind());
+  const [a, b] = [item().position, item("f2").position];
+  expect(Math.abs(a[0] - b[0])).toBeGreaterThanOrEqual(1.39);
+});
+
+test("a rug lies under the person; names and ids differ", () => {
+  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }));
+  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }));
+  expect(Math.hypot(item().position[0] - 3, item().position[1] - 3)).toBeLessThan(0.2);
+  expect([item().name, item("f2").name]).toEqual(["Rug", "Rug 2"]);
+});
+
+test.each([
+  [
+    [2.04, 2.26],
+    [2.0, 2.3],
+  ],
+  [
+    [0.75, 3.0],
+    [0.7, 3.0],
+  ],
+  [
+    [-5, 6.52],
+    [0.7, 6.6],
+  ],
+] as const)("carried to %j it stands at %j", (at, to) => {
+  const table = { size: [1.4, 0.8, 0.75] as Point, turn: 0 };
+  const room = readDesk().draft!.room;
+  standing(at, table, room).forEach((v, k) => expect(v).toBeCloseTo(to[k]!, 6));
+});
+
+test("feet snap to half feet; a free hand snaps to nothing and still stays in the room", () => {
+  usePreferences.setState({ length: "ft" });
+  const table = { size: [1, 1, 1] as Point, turn: 0 },
+    room = readDesk().draft!.room;
+  expect(standing([2.04, 3], table, room)[0]! / 0.1524).toBeCloseTo(13, 6);
+  expect(standing([2.04, 9], table, room, true)).toEqual([2.04, 6.5]);
+});
+
+test("a turned piece reaches as far as its corners", () => {
+  const [x, y] = halfReach({ size: [2, 1, 1], turn: 90 });
+  expect([x, y].map((v) => +v.toFixed(6))).toEqual([0.5, 1]);
+  expect(halfReach({ size: [1, 1, 1], turn: 45 })[0]).toBeCloseTo(Math.SQRT1_2);
+});
+
+test("a locked piece is neither carried, turned nor struck", () => {
+  bringPiece(kind());
+  change({ locked: true });
+  const before = item();
+  carryPiece("f1", [1, 1]);
+  turnPiece("f1", 15);
+  toWall("f1");
+  setDown("f1");
+  strikePiece("f1");
+  expect(item()).toEqual(before);
+  expect(pieceKey(item(), { key: "ArrowLeft", shiftKey: false })).toBe(false);
+});
+
+test("a copy stands beside it on the side that is free", () => {
+  bringPiece(kind());
+  change({ position: [5.3, 2, 0] });
+  copyPiece("f1");
+  expect(item("f2").position[0]).toBeCloseTo(5.3 - 1.45);
+  expect(item("f2")).toMatchObject({ name: "Table 2", turn: item().turn });
+});
+
+test("what is set down stands on the highest thing under its middle, or on the floor", () => {
+  bringPiece(kind());
+  bringPiece(kind({ key: "books", name: "Books", size: [0.2, 0.3, 0.2] }));
+  carryPiece("f2", item().position.slice(0, 2) as [number, number], true);
+  setDown("f2");
+  expect(item("f2").position[2]).toBeCloseTo(0.75);
+  carryPiece("f2", [1, 6], true);
+  setDown("f2");
+  expect(item("f2").position[2]).toBe(0);
+  const beside = { ...item("f2"), position: [3 + 0.71, item().position[1], 0] as Point };
+  expect(under(beside, [item()])).toBe(0);
+});
+
+test.each([
+  [[1, 3], 270, [0.4, 3]],
+  [[5, 3], 90, [5.6, 3]],
+  [[3, 6], 180, [3, 6.6]],
+] as const)("from %j it goes to the nearest wall, turned %d°", (at, turn, to) => {
+  bringPiece(kind());
+  change({ position: [...at, 0] as Point });
+  toWall("f1");
+  expect(item().turn).toBe(turn);
+  to.forEach((v, k) => expect(item().position[k]).toBeCloseTo(v));
+});
+
+test("keys move it as the plan shows it, as one gesture", () => {
+  bringPiece(kind());
+  change({ position: [3, 2, 0] });
+  // The camera is at the foot of the plan: up is away from it, right its right hand.
+  pieceKey(item(), { key: "ArrowUp", shiftKey: false });
+  pieceKey(item(), { key: "ArrowUp", shiftKey: false });
+  pieceKey(item(), { key: "ArrowRight", shiftKey: true });
+  expect(item().position).toEqual([2.99, 1.8, 0]);
+  pieceKey(item(), { key: "]", shiftKey: false });
+  expect(item().turn).toBe(345);
+  finishNudge();
+  expect(gesturesOf().slice(-2)).toEqual(["Table moved", "Table turned"]);
+  settle("nothing");
+  expect(gesturesOf().length).toBe(4);
+});
+
+test.each(["#808080", "#c04020", "#203a10"])("a swatch %s comes back from its surface", (hex) => {
+  expect(swatchOf(ofSwatch(hex))).toBe(hex);
+});
+
+test("mid grey of a screen reflects a fifth", () => {
+  expect(ofSwatch("#808080")).toMatchObject({ reflectance: 0.216, colour: [1, 1, 1] });
+});

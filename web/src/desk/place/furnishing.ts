@@ -1,0 +1,289 @@
+/** Furniture brought in, carried over the plan, turned, stacked, copied and struck. */
+import type { Document, Furniture, Piece, Point } from "../../app/api";
+import { frameOf, nudge } from "../units/gestures";
+import { floorAxes } from "../plan/polar";
+import { usePreferences } from "../preferences";
+import { act, choosePiece, move, readDesk, setDesk, withPiece } from "../store";
+
+const FOOT = 0.3048;
+/** How near a wall a piece's side is drawn to it [m]. */
+export const PULL = 0.15;
+
+const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
+const piece = (id: string) => readDesk().draft?.furniture.find((f) => f.id === id);
+
+/** Half of the box about a turned piece, each way on the floor [m]. */
+export function halfReach({ size, turn }: Pick<Furniture, "size" | "turn">): [number, number] {
+  const [c, s] = [
+    Math.abs(Math.cos((turn * Math.PI) / 180)),
+    Math.abs(Math.sin((turn * Math.PI) / 180)),
+  ];
+  return [(size[0] * c + size[1] * s) / 2, (size[0] * s + size[1] * c) / 2];
+}
+
+/**
+ * Where a piece carried to a place on the floor comes to stand: flush with a wall that it is near,
+ * else on the decimetre or the half foot; never out of the room.
+ */
+export function standing(
+  at: readonly [number, number],
+  item: Pick<Furniture, "size" | "turn">,
+  room: Document["room"],
+  free = false,
+): [number, number] {
+  const half = halfReach(item),
+    grid = usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1;
+  return [room.width, room.depth].map((side, k) => {
+    const v = at[k]!,
+      low = half[k]!,
+      high = side - half[k]!;
+    if (room.outdoors) return free ? v : Math.round(v / grid) * grid;
+    if (high < low) return side / 2;
+    if (!free && v - low < PULL && v - low <= high - v) return low;
+    if (!free && high - v < PULL) return high;
+    const stepped = free ? v : Math.round(v / grid) * grid;
+    return Math.min(Math.max(stepped, low), high);
+  }) as [number, number];
+}
+
+export function carryPiece(id: string, to: readonly [number, number], free = false) {
+  const item = piece(id),
+    room = readDesk().draft?.room;
+  if (!item || !room || item.locked) return;
+  const [x, y] = standing(to, item, room, free);
+  move(withPiece(id, (f) => ({ position: round([x, y, f.position[2]]) })));
+}
+
+export function turnPiece(id: string, by: number) {
+  const item = piece(id);
+  if (!item || item.locked) return;
+  move(withPiece(id, (f) => ({ turn: (Math.round((f.turn + by + 720) * 10) % 3600) / 10 })));
+}
+
+const freshId = (draft: Document) => {
+  const ids = new Set(draft.furniture.map((f) => f.id));
+  let n = 1;
+  while (ids.has(`f${n}`)) n++;
+  return `f${n}`;
+};
+const freshName = (draft: Document, stem: string) => {
+  const names = new Set(draft.furniture.map((f) => f.name));
+  let name = stem;
+  for (let k = 2; names.has(name); k++) name = `${stem} ${k}`;
+  return name;
+};
+
+/** The wall that the lens sees behind the face: a place on it, and the turn that faces from it. */
+function wallBehind(draft: Document, face: Point, lens: Point) {
+  const { toward } = floorAxes(face, lens),
+    away = [-toward[0], -toward[1]] as const;
+  const sides = [draft.room.width, draft.room.depth];
+  const reach = away.map((d, k) =>
+    Math.abs(d) < 1e-6 ? Infinity : ((d > 0 ? sides[k]! : 0) - face[k]!) / d,
+  );
+  const axis = reach[0]! < reach[1]! ? 0 : 1,
+    far = reach[axis]!;
+  const turn = axis === 1 ? (away[1] > 0 ? 180 : 0) : away[0] > 0 ? 90 : 270;
+  return { at: [face[0] + far * away[0], face[1] + far * away[1]] as const, turn };
+}
+
+/** Whether two pieces stand in one place: their boxes overlap by more than a touch. */
+function overlap(
+  a: Pick<Furniture, "size" | "turn" | "position">,
+  b: Pick<Furniture, "size" | "turn" | "position">,
+) {
+  const [ha, hb] = [halfReach(a), halfReach(b)];
+  const apart = (k: 0 | 1) => Math.abs(a.position[k] - b.position[k]) > ha[k] + hb[k] - 0.01;
+  const [low, high] = [
+    Math.max(a.position[2], b.position[2]),
+    Math.min(a.position[2] + a.size[2], b.position[2] + b.size[2]),
+  ];
+  return !apart(0) && !apart(1) && high - low > 0.01;
+}
+
+/** The first place from `at`, to one side and the other by turns, where nothing stands yet. */
+function clearPlace(
+  item: Pick<Furniture, "size" | "turn" | "position">,
+  at: readonly [number, number],
+  along: readonly [number, number],
+  draft: Document,
+): [number, number] {
+  const step = 0.2;
+  for (let k = 0; k < 80; k++) {
+    const off = (k % 2 ? 1 : -1) * Math.ceil(k / 2) * step;
+    const place = standing([at[0] + off * along[0], at[1] + off * along[1]], item, draft.room);
+    const there = { ...item, position: [place[0], place[1], item.position[2]] as Point };
+    if (!draft.furniture.some((f) => overlap(there, f))) return place;
+  }
+  return standing(at, item, draft.room);
+}
+
+/**
+ * Bring a piece in where the lens sees it: what belongs to a wall to the one behind the face, a rug
+ * under the person, all else between the two, its front to the lens. It takes no other's place.
+ */
+export function bringPiece(kind: Piece) {
+  const { draft } = readDesk(),
+    frame = frameOf();
+  if (!draft || !frame) return;
+  const { face, lens } = frame,
+    { toward } = floorAxes(face, lens);
+  const wall = wallBehind(draft, face, lens),
+    hung = kind.wall && !draft.room.outdoors;
+  const turn = hung
+    ? wall.turn
+    : Math.round((Math.atan2(-toward[0], toward[1]) * 180) / Math.PI / 90) * 90;
+  const [w, d, h] = kind.size,
+    high = draft.room.outdoors ? h : Math.min(h, draft.room.height - kind.base);
+  const size: Point = round([
+    Math.min(w, draft.room.width),
+    Math.min(d, draft.room.depth),
+    Math.max(high, 0.05 * h),
+  ]);
+  const back = Math.max(1, halfReach({ size, turn })[1] + 0.45);
+  const at: readonly [number, number] = hung
+    ? wall.at
+    : kind.group === "floor"
+      ? [face[0], face[1]]
+      : [face[0] - back * toward[0], face[1] - back * toward[1]];
+  const name = freshName(draft, kind.name.replace(/,.*/, "")),
+    id = freshId(draft);
+  const along: readonly [number, number] = hung
+    ? [Math.abs(Math.cos((turn * Math.PI) / 180)), Math.abs(Math.sin((turn * Math.PI) / 180))]
+    : [-toward[1], toward[0]];
+  const [x, y] = clearPlace({ size, turn, position: [0, 0, kind.base] }, at, along, draft);
+  const made: Furniture = {
+    id,
+    name,
+    kind: kind.key as Furniture["kind"],
+    position: round([x, y, kind.base]),
+    size,
+    turn: (turn + 360) % 360,
+    surface: kind.surface,
+    second: kind.second,
+    gloss: kind.gloss ? 1 : 0,
+    locked: false,
+  };
+  act((d2) => ({ ...d2, furniture: [...d2.furniture, made] }), `${name} in`);
+  choosePiece(id);
+}
+
+export function copyPiece(id: string) {
+  const { draft } = readDesk(),
+    item = piece(id);
+  if (!draft || !item) return;
+  const [c, s] = [Math.cos((item.turn * Math.PI) / 180), Math.sin((item.turn * Math.PI) / 180)];
+  const by = item.size[0] + 0.05;
+  // To its left hand, or the other one where there is a wall.
+  const places = [1, -1].map((side) =>
+    standing(
+      [item.position[0] + side * by * c, item.position[1] + side * by * s],
+      item,
+      draft.room,
+      true,
+    ),
+  );
+  const clear = places.find(
+    ([x, y]) => Math.hypot(x - item.position[0], y - item.position[1]) > by - 0.02,
+  );
+  const [x, y] = clear ?? places[0]!;
+  const made = {
+    ...item,
+    id: freshId(draft),
+    name: freshName(draft, item.name.replace(/ \d+$/, "")),
+    position: round([x, y, item.position[2]]),
+    locked: false,
+  };
+  act((d) => ({ ...d, furniture: [...d.furniture, made] }), `${item.name} copied`);
+  choosePiece(made.id);
+}
+
+export function strikePiece(id: string) {
+  const item = piece(id);
+  if (!item || item.locked) return;
+  act((d) => ({ ...d, furniture: d.furniture.filter((f) => f.id !== id) }), `${item.name} struck`);
+  setDesk({ chosenPiece: null });
+}
+
+/** Height of what stands under a piece's middle: floor, or the top of the highest piece there. */
+export function under(item: Furniture, others: readonly Furniture[]) {
+  const [x, y] = item.position;
+  return others
+    .filter((f) => f.id !== item.id)
+    .filter((f) => {
+      const [c, s] = [Math.cos((f.turn * Math.PI) / 180), Math.sin((f.turn * Math.PI) / 180)];
+      const dx = x - f.position[0],
+        dy = y - f.position[1];
+      return (
+        Math.abs(c * dx + s * dy) <= f.size[0] / 2 && Math.abs(c * dy - s * dx) <= f.size[1] / 2
+      );
+    })
+    .reduce((top, f) => Math.max(top, f.position[2] + f.size[2]), 0);
+}
+
+export function setDown(id: string) {
+  const item = piece(id);
+  if (!item || item.locked) return;
+  const z = under(item, readDesk().draft!.furniture);
+  act(
+    withPiece(id, (f) => ({ position: round([f.position[0], f.position[1], z]) })),
+    `${item.name} ${z > 0 ? "stacked" : "on the floor"}`,
+  );
+}
+
+/** Stand a piece with its back against the wall that is nearest. */
+export function toWall(id: string) {
+  const item = piece(id),
+    room = readDesk().draft?.room;
+  if (!item || !room || room.outdoors || item.locked) return;
+  const [x, y] = item.position;
+  const walls = [
+    { off: y, turn: 0, at: [x, 0] },
+    { off: room.depth - y, turn: 180, at: [x, room.depth] },
+    { off: x, turn: 270, at: [0, y] },
+    { off: room.width - x, turn: 90, at: [room.width, y] },
+  ] as const;
+  const { turn, at } = walls.reduce((best, wall) => (wall.off < best.off ? wall : best));
+  const [px, py] = standing([at[0], at[1]], { size: item.size, turn }, room);
+  act(
+    withPiece(id, (f) => ({ turn, position: round([px, py, f.position[2]]) })),
+    `${item.name} to the wall`,
+  );
+}
+
+/** Keys on the piece in hand; true when the key was taken. */
+export function pieceKey(item: Furniture, event: { key: string; shiftKey: boolean }): boolean {
+  const frame = frameOf();
+  if (!frame) return false;
+  const step = event.shiftKey ? 0.01 : 0.1,
+    { toward, right } = floorAxes(frame.face, frame.lens);
+  const shift = (across: number, along: number) => () =>
+    carryPiece(
+      item.id,
+      [
+        item.position[0] + step * (across * right[0] + along * toward[0]),
+        item.position[1] + step * (across * right[1] + along * toward[1]),
+      ],
+      true,
+    );
+  const lift = (by: number) => () =>
+    move(
+      withPiece(item.id, (f) => ({
+        position: round([f.position[0], f.position[1], Math.max(0, f.position[2] + by)]),
+      })),
+    );
+  const actions: Record<string, [() => void, string]> = {
+    ArrowLeft: [shift(-1, 0), "moved"],
+    ArrowRight: [shift(1, 0), "moved"],
+    ArrowUp: [shift(0, -1), "moved"],
+    ArrowDown: [shift(0, 1), "moved"],
+    PageUp: [lift(step), "up"],
+    PageDown: [lift(-step), "down"],
+    "[": [() => turnPiece(item.id, event.shiftKey ? 1 : 15), "turned"],
+    "]": [() => turnPiece(item.id, event.shiftKey ? -1 : -15), "turned"],
+  };
+  const action = actions[event.key];
+  if (!action || item.locked) return false;
+  nudge(action[0], `${item.name} ${action[1]}`);
+  return true;
+}

@@ -1,0 +1,57 @@
+import type { PointerEvent } from "react";
+import type { Furniture } from "../../app/api";
+import { choosePiece } from "../store";
+import type { PlanScale } from "./planScale";
+
+type Props = {
+  item: Furniture;
+  round: boolean;
+  scale: PlanScale;
+  chosen: boolean;
+  onPointerDown: (e: PointerEvent<SVGGElement>) => void;
+};
+
+/** A piece of furniture from above in true size; the line inside is its front. */
+export function FurnitureGlyph({ item, round, scale, chosen, onPointerDown }: Props) {
+  const [x, y] = scale.toScreen(item.position),
+    [ex, ey] = scale.toScreen([
+      item.position[0] + Math.cos((item.turn * Math.PI) / 180),
+      item.position[1] + Math.sin((item.turn * Math.PI) / 180),
+    ]);
+  const [w, d] = [item.size[0] * scale.zoom, item.size[1] * scale.zoom];
+  const turn = (Math.atan2(ey - y, ex - x) * 180) / Math.PI;
+  // The plan is seen from above with y up: the front lies toward negative screen y.
+  const front = -d / 2 + Math.min(4, d / 4);
+  const plain = ["box", "cylinder", "ball"].includes(item.kind);
+  return (
+    <g
+      transform={`translate(${x} ${y}) rotate(${turn})`}
+      className={`${item.kind === "rug" ? "fill-raised/40" : "fill-raised"} ${chosen ? "stroke-lamp" : "stroke-quiet/60"} ${item.locked ? "" : "cursor-grab active:cursor-grabbing"}`}
+      onPointerDown={onPointerDown}
+      role="button"
+      tabIndex={0}
+      aria-label={`${item.name} on the plan`}
+      onKeyDown={(e) => {
+        if (e.key === "Enter" || e.key === " ") choosePiece(item.id);
+      }}
+    >
+      {round ? (
+        <ellipse rx={w / 2} ry={d / 2} strokeWidth={chosen ? 2 : 1} />
+      ) : (
+        <rect x={-w / 2} y={-d / 2} width={w} height={d} strokeWidth={chosen ? 2 : 1} />
+      )}
+      {!round && !plain && (
+        <line x1={-0.36 * w} x2={0.36 * w} y1={front} y2={front} className="stroke-quiet" />
+      )}
+      {chosen && (
+        <text
+          textAnchor="middle"
+          transform={`rotate(${-turn} 0 0) translate(0 4)`}
+          className="pointer-events-none fill-lamp stroke-none text-xs font-bold"
+        >
+          {item.name}
+        </text>
+      )}
+    </g>
+  );
+}
