@@ -7,11 +7,11 @@ What is heavy (whether a document can be lit at all) is asked before the set-up 
 from dataclasses import dataclass
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, Q
 from django.http import Http404
 
 from inkwell.config.problems import Problem
-from inkwell.productions.models import Membership, Role
+from inkwell.productions.models import Membership, Role, Scene
 from inkwell.productions.services import allow, create_scene, enough
 from inkwell.rendering.service import answered, engine
 from moth.document import Setup as Document
@@ -189,12 +189,17 @@ def _expect(setup, base_version):
         )
 
 
-def _added(setup, document, parent, gesture, user):
-    last = setup.revisions.aggregate(last=Max("number"))["last"] or 0
+def _added(setup, document, gesture, user, parent=None):
+    """One more revision of a set-up that is :func:`_locked`, made from what stands there or from
+    another revision.
+    """
+    # What stands there is not read whole: its document is not asked for.
+    standing = Max("number", filter=Q(pk=setup.current_id))
+    numbers = setup.revisions.aggregate(last=Max("number"), standing=standing)
     return Revision.objects.create(
         setup=setup,
-        number=last + 1,
-        parent=parent,
+        number=(numbers["last"] or 0) + 1,
+        parent=numbers["standing"] if parent is None else parent,
         document=document,
         gesture=gesture,
         author=user,
@@ -236,12 +241,14 @@ def _commanded(role, pk, base_version, key, change):
 def _locked(pk):
     """The set-up, held until the transaction ends.
 
-    It is locked before it is read with what belongs to it: whoever waits for a lock and joins in
-    one query gets the newer row with what belonged to the older.
+    It is locked by itself, and what belongs to it is read when it is asked for: whoever waits for a
+    lock and joins in one query gets the newer row with what belonged to the older.
     """
-    if not Setup.objects.select_for_update().filter(pk=pk).values_list("pk").first():
+    setup = Setup.objects.select_for_update().filter(pk=pk).first()
+    if setup is None:
         raise Http404
-    return Setup.objects.select_related("scene__production", "current__author").get(pk=pk)
+    setup.scene = Scene.objects.select_related("production").get(pk=setup.scene_id)
+    return setup
 
 
 def revise(user, pk, document: Document, base_version, gesture, key=""):
@@ -250,7 +257,7 @@ def revise(user, pk, document: Document, base_version, gesture, key=""):
     check(user, document)
 
     def change(setup):
-        setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
+        setup.current = _added(setup, plain(document), gesture, user)
         setup.redo = []
 
     return _commanded(role, pk, base_version, key, change)
@@ -291,7 +298,7 @@ def bring_back(user, pk, number, base_version, key=""):
 
     def change(setup):
         gesture = f"brought back {number}: {found.gesture}"[:120]
-        setup.current = _added(setup, plain(document), setup.current.number, gesture, user)
+        setup.current = _added(setup, plain(document), gesture, user)
         setup.redo = []
 
     return _commanded(role, pk, base_version, key, change)
@@ -311,7 +318,7 @@ def branch(user, pk, document, parent, gesture, key=""):
         if done:
             return done.revision
         revision_of(setup, parent)
-        revision = _added(setup, plain(document), parent, gesture, user)
+        revision = _added(setup, plain(document), gesture, user, parent)
         if key:
             Command.objects.create(
                 setup=setup, key=key, version=setup.version, revision=revision, redo=setup.redo

@@ -22,7 +22,7 @@ def test_the_catalogue_is_whole(hand):
     assert (
         len(found["heads"]) + len(found["attachments"]) >= 40
         and len(found["materials"]) > 30
-        and len(found["moves"]) == 7
+        and len(found["moves"]) == 8
     )
     assert all(
         a["settings"] == [] or {"key", "low", "high", "default"} <= set(a["settings"][0])
