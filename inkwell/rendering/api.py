@@ -11,6 +11,7 @@ from ninja import Query, Router, Status
 from inkwell.config.lines import lines_response, problem_line
 from inkwell.config.problems import Problem
 from inkwell.setups import services
+from moth.camera import by_work_light
 from moth.document import load
 from moth.engine.caching import content_hash
 from moth.errors import Cancelled
@@ -104,7 +105,7 @@ def stop(request, pk: int, data: StopIn):
 
 def _picture(request, revision, large, fresh):
     size = FULL if large else COARSE
-    document = load(revision.document)
+    document = by_work_light(load(revision.document))
     key = content_hash("picture", revision.document, list(size))
     kept = caches["pictures"]
     data = kept.get(key)

@@ -3,7 +3,7 @@
 import functools
 from concurrent.futures import Future
 
-from moth.camera import colour_gains, frame_exposure, source_levels
+from moth.camera import by_work_light, colour_gains, frame_exposure, source_levels
 from moth.engine.caching import STORE
 from moth.errors import Cancelled
 from moth.transport import decode_layer, sources
@@ -45,12 +45,12 @@ class Engine:
 
         def begin():
             check(document)
-            camera = document.cameras[0]
-            layers = self._wish(person, window, document) if picture else {}
+            camera, framed = document.cameras[0], by_work_light(document)
+            layers = self._wish(person, window, framed) if picture else {}
             return {
                 "exposure": frame_exposure(camera),
-                "levels": source_levels(document),
-                "colours": colour_gains(document, camera),
+                "levels": source_levels(framed),
+                "colours": colour_gains(framed, camera),
                 "layers": layers,
             }
 

@@ -34,6 +34,7 @@ from .timing import (
     flicker,
     set_for,
 )
+from .worklight import WORK, by_work_light
 
 __all__ = [
     "ANGLES",
@@ -52,6 +53,7 @@ __all__ = [
     "SPEEDS",
     "STEPS",
     "T_STOPS",
+    "WORK",
     "Answer",
     "Band",
     "Curve",
@@ -61,6 +63,7 @@ __all__ = [
     "bands_of",
     "blur",
     "bt709",
+    "by_work_light",
     "colour_gains",
     "curve_of",
     "density",

@@ -236,12 +236,19 @@ def test_a_new_set_up_from_empty_is_lit(desk):
     desk.get_by_label("Title").fill("Pilot, first light")
     desk.get_by_role("button", name="Open the desk").click()
     expect(desk.get_by_text("The stage is dark. Bring in the key first.")).to_be_visible()
+    # It is framed before it is lit: by a light that is nobody's, and says so.
+    told = desk.get_by_text("By a work light, to frame by.")
+    expect(told).to_be_visible()
+    settled(desk)
+    assert 40 < pixels(desk)[60:120, 130:190].mean() < 200
+    expect(desk.get_by_label("T-stop under the chin")).to_have_text("no reading")
     for head in ("150 W head, softbox", "Soft panel, 1"):
         desk.get_by_role("button", name="Bring in a unit").click()
         desk.get_by_role("radio", name=re.compile(head)).click()
         expect(desk.get_by_text("Mind:").last).to_be_visible()
         desk.get_by_role("button", name="Bring it in").click()
     settled(desk)
+    expect(told).to_have_count(0)
     expect(desk.get_by_label("Key-to-fill ratio")).to_have_text(re.compile(r"^[\d.]+ : 1$"))
     # The numbers come before the picture.
     for _ in range(150):

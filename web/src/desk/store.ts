@@ -210,6 +210,8 @@ export const withFigure =
 
 /** Sources that are no units: the sky and the sun, through the windows or outdoors. */
 export const SKY = ["@sky", "@sun"];
+/** The plain light that a set-up without any is framed by; nobody's unit, and not metered. */
+export const WORK = "@work";
 
 export const withGrip =
   (id: string, change: (grip: Grip) => Partial<Grip>) =>

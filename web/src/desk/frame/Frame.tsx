@@ -3,7 +3,7 @@ import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Compare } from "../compare/Compare";
 import { usePreferences } from "../preferences";
-import { useDesk } from "../store";
+import { useDesk, WORK } from "../store";
 import { FrameBar } from "./FrameBar";
 import { Guides } from "./Guides";
 import { InstrumentRow, Instruments } from "./Instruments";
@@ -18,9 +18,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
   const instruments = usePreferences((p) => p.instruments);
   const canvas = useRef<HTMLCanvasElement>(null);
   const setup = useDesk((d) => d.record!.id);
-  const dark = useDesk(
-    (d) => d.draft!.units.length + d.draft!.openings.length === 0 && !d.draft!.room.outdoors,
-  );
+  const dark = useDesk((d) => !!d.mix && WORK in d.mix.levels);
   const [waiting, setWaiting] = useState<[number, number]>([0, 0]);
   const [pieces, setPieces] = useState<Piece[]>([]);
   const [comparing, setComparing] = useState(false);
@@ -60,8 +58,11 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
           {instruments && <Spots />}
           {over}
           {dark && (
-            <p className="absolute inset-0 grid place-items-center text-quiet">
-              No light yet: bring in a unit.
+            <p
+              role="status"
+              className="absolute bottom-2 left-2 rounded bg-ink/80 px-2 py-1 text-xs text-paper"
+            >
+              By a work light, to frame by. No light is set yet: bring in a unit.
             </p>
           )}
           {preview && (

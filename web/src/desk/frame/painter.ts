@@ -4,7 +4,7 @@ import { showing } from "../compare/frozen";
 import { client } from "../looking";
 import { usePreferences } from "../preferences";
 import { report } from "../session/line";
-import { readDesk, setDesk, SKY, useDesk, type Desk } from "../store";
+import { readDesk, setDesk, SKY, useDesk, WORK, type Desk } from "../store";
 import { Defocus } from "./defocus";
 import { LayerShelf } from "./layers";
 import { Mixer, type Part } from "./mixer";
@@ -48,7 +48,7 @@ export function partsOf(
     const layer = layerOf(id),
       colour = mix.colours[id],
       unit = draft.units.find((u) => u.id === id);
-    if (!layer || !colour || (!unit && !SKY.includes(id))) return [];
+    if (!layer || !colour || (!unit && id !== WORK && !SKY.includes(id))) return [];
     const shown = solo ? id === solo : unit ? unit.on : true;
     const level = shown ? (unit ? unit.dimmer : (mix.levels[id] ?? 0)) * exposure : 0;
     return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
@@ -223,7 +223,9 @@ export class Painter {
     if (!desk.draft || !desk.mix) return;
     const parts = partsOf(desk, (id) => this.shelf.of(id));
     // A night's sky and what is off add nothing: they are no steps of it.
-    this.feedStrip(parts.filter(({ id, gain }) => !SKY.includes(id) || gain.some((g) => g > 0)));
+    this.feedStrip(
+      parts.filter(({ id, gain }) => id !== WORK && (!SKY.includes(id) || gain.some((g) => g > 0))),
+    );
     const { grain, picture, instruments } = usePreferences.getState(),
       ready = this.tables(),
       { mixer, lens, pixels, monitor } = this;
