@@ -240,6 +240,8 @@ class Unit(Model):
     """On a stand, by an arm over a stand beside it, from above, or taped, clamped or laid down."""
     foot: tuple[Metres, Metres] | None = None
     """Where a boom's stand stands; None for straight below, as other stands do."""
+    switch: Annotated[str, Field(max_length=40)] = ""
+    """Name of the switch in the place that it hangs on; empty for a unit that was brought."""
     ies: Annotated[str, Field(max_length=400_000)] | None = None
     measured: Measured | None = None
 

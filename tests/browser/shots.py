@@ -23,7 +23,9 @@ def views(page, server):
     page.get_by_label("Password").fill(server.password)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
-    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
+    page.wait_for_function(
+        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
+    )
     yield "shelf"
     page.get_by_role("link", name="Keeper, instrument room").first.click()
     whole(page)
@@ -125,6 +127,15 @@ def views(page, server):
         page.wait_for_timeout(600)
         page.mouse.move(2, 790)
         yield name
+    page.goto(server.url)
+    page.get_by_role("link", name="Keeper, kitchen after supper").first.click()
+    whole(page)
+    page.get_by_role("tab", name="Room").click()
+    page.get_by_role("button", name="Furniture", exact=True).click()
+    page.get_by_role("button", name="Kitchen table on the plan").press("Enter")
+    page.mouse.move(2, 790)
+    page.wait_for_timeout(600)
+    yield "place"
 
 
 def whole(page):

@@ -136,3 +136,33 @@ def test_a_lamp_is_boomed_and_hung_and_its_stand_has_to_have_room(desk):
     expect(desk.get_by_label("Way of the light").get_by_role("alert")).to_have_count(
         0, timeout=40_000
     )
+
+
+def test_house_lights_go_off_at_one_press(desk):
+    desk.get_by_role("link", name="Keeper, kitchen after supper").first.click()
+    settled(desk)
+    house = desk.get_by_role("list", name="House lights")
+    chin = level(desk)
+    house.get_by_role("button", name="Switch ceiling off").click()
+    until(desk, lambda: level(desk) < 0.8 * chin)
+    expect(desk.get_by_role("button", name="Strip, left off", exact=True)).to_be_visible()
+    house.get_by_role("button", name="House lights off").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Strip, left on", exact=True)).to_be_visible()
+    expect(desk.get_by_role("button", name="Key off", exact=True)).to_be_visible()
+    # One gesture each: two steps back, and all is as it was.
+    for _ in range(2):
+        desk.keyboard.press("z")
+        settled(desk)
+    until(desk, lambda: abs(level(desk) / chin - 1) < 0.02)
+    # A lamp of one's own is hung on a switch by its name.
+    desk.get_by_role("button", name=re.compile("^Edge .*4 ft")).click()
+    desk.get_by_label("On a switch of the house").fill("ceiling")
+    desk.get_by_label("On a switch of the house").press("Enter")
+    settled(desk)
+    house.get_by_role("button", name="Switch ceiling off").click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Edge on", exact=True)).to_be_visible()
+    for _ in range(2):
+        desk.keyboard.press("z")
+        settled(desk)

@@ -3431,6 +3431,11 @@ export interface components {
              * @default 0
              */
             saturation: number;
+            /**
+             * Switch
+             * @default
+             */
+            switch: string;
         };
         /**
          * UnitReading

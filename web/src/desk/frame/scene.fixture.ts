@@ -80,6 +80,7 @@ export const base: Document = {
       attachments: [],
       held: "stand",
       foot: null,
+      switch: "",
       ies: null,
       measured: null,
     },

@@ -2,6 +2,7 @@ import { memo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Head, Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
+import { HouseLights } from "./HouseLights";
 import { BringIn } from "./BringIn";
 import { LevelCard } from "../LevelCard";
 import { toggleOn } from "./gestures";
@@ -34,6 +35,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
           <li className="px-2 py-3 text-quiet">The stage is dark. Bring in the key first.</li>
         )}
       </ol>
+      <HouseLights />
       <div className="grid gap-1 p-2">
         <Button look="bare" onClick={() => setCard(true)}>
           Level card

@@ -7,6 +7,7 @@ import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
 import { useLength, useWords } from "../preferences";
+import { SwitchField } from "./HouseLights";
 import { HeldBy } from "./HeldBy";
 import { SourceBuilder } from "./SourceBuilder";
 import { GroupPanel } from "./GroupPanel";
@@ -62,6 +63,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <Place unit={unit} disabled={!editable} />
       <Aim unit={unit} disabled={!editable} />
       <HeldBy unit={unit} disabled={!editable} />
+      <SwitchField unit={unit} disabled={!editable} />
       <div className="flex gap-1">
         <Button className="flex-1" disabled={!editable} onClick={() => toggleOn(unit.id)}>
           {unit.on ? "Off" : "On"}

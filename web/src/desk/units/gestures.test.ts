@@ -7,7 +7,10 @@ import {
   polarOf,
   RING_THIRD,
   setHeight,
+  setPosition,
+  switchesOf,
   toggleOn,
+  turnSwitches,
   unitKey,
 } from "./gestures";
 import { bring, strike } from "./rigging";
@@ -118,4 +121,46 @@ test("a record that comes back keeps what was chosen", async () => {
   setDesk({ chosen: "u2", solo: "u2" });
   adopt(record());
   expect([readDesk().chosen, readDesk().solo]).toEqual(["k", null]);
+});
+
+test("a boom's stand goes where its lamp goes", () => {
+  act(
+    withUnit("k", () => ({ held: "boom", foot: [4, 4] })),
+    "boomed",
+  );
+  const [x, y, z] = unit().position;
+  setPosition("k", [x + 0.5, y - 0.25, z]);
+  expect(unit().foot).toEqual([4.5, 3.75]);
+  setHeight("k", 2.2);
+  expect(unit().foot).toEqual([4.5, 3.75]);
+});
+
+test("a switch of the house turns all that hangs on it, as one gesture, and nothing else", () => {
+  act(
+    (d) => ({
+      ...d,
+      units: [
+        ...d.units,
+        ...["a", "b", "c"].map((id, k) => ({
+          ...d.units[0]!,
+          id,
+          switch: k < 2 ? "ceiling" : "counter",
+        })),
+      ],
+    }),
+    "house",
+  );
+  const lit = () => readDesk().draft!.units.map((u) => u.on);
+  expect(switchesOf(readDesk().draft!.units)).toEqual(["ceiling", "counter"]);
+  turnSwitches(["ceiling"], false);
+  expect(lit()).toEqual([true, false, false, true]);
+  turnSwitches(["ceiling", "counter"], false);
+  expect(lit()).toEqual([true, false, false, false]);
+  turnSwitches(["ceiling", "counter"], true);
+  expect(lit()).toEqual([true, true, true, true]);
+  expect(gesturesOf().slice(1)).toEqual([
+    "Switch ceiling off",
+    "House lights off",
+    "House lights on",
+  ]);
 });

@@ -100,6 +100,23 @@ export function toggleOn(id: string) {
     );
 }
 
+/** Switches of the place, in the order in which their lights were brought in. */
+export const switchesOf = (units: readonly Unit[]) => [
+  ...new Set(units.map((u) => u.switch).filter((name) => name !== "")),
+];
+
+/** Turn all that hangs on some switches of the place on or off, as one gesture. */
+export function turnSwitches(names: readonly string[], on: boolean) {
+  const whose = names.length === 1 ? `Switch ${names[0]}` : "House lights";
+  act(
+    (d) => ({
+      ...d,
+      units: d.units.map((u) => (names.includes(u.switch) && u.on !== on ? { ...u, on } : u)),
+    }),
+    `${whose} ${on ? "on" : "off"}`,
+  );
+}
+
 /** Keys on the chosen unit; true when the key was taken. */
 export function unitKey(
   id: string,

@@ -123,6 +123,7 @@ export async function bring(head: Head) {
     // A bulb hangs or stands in something that is there.
     held: head.group === "bulb" ? "built-in" : "stand",
     foot: null,
+    switch: "",
     measured: null,
   };
   const words = `${name} in: ${head.name}`;
