@@ -15,10 +15,13 @@ export function Picture({ src, alt, className = "" }: Props) {
   const [tries, setTries] = useState(0);
   useEffect(() => {
     if (state !== "failed" || tries >= TRIES) return;
-    const again = setTimeout(() => {
-      setState("coming");
-      setTries(tries + 1);
-    }, WAIT * 2 ** tries);
+    const again = setTimeout(
+      () => {
+        setState("coming");
+        setTries(tries + 1);
+      },
+      WAIT * 2 ** tries,
+    );
     return () => clearTimeout(again);
   }, [state, tries]);
   return (
