@@ -162,7 +162,8 @@ class LogCurve(Model):
 
 class Camera(Model):
     """`iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None
-    for the first figure's eyes.
+    for the first figure's eyes. `subject` is the figure whose picture it is, who comes first while
+    it is looked through; None for whoever does.
     """
 
     id: Id
@@ -188,6 +189,7 @@ class Camera(Model):
     curve: Literal["bt709", "hlg", "acescct", "linear", "log"] = "bt709"
     log: LogCurve = LogCurve()
     focus: Annotated[float, Field(ge=0.1, le=200)] | None = None
+    subject: Id | None = None
     guides: Annotated[
         tuple[Literal["thirds", "eyeline", "headroom"], ...], Field(max_length=3)
     ] = ()

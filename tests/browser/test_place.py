@@ -166,3 +166,40 @@ def test_house_lights_go_off_at_one_press(desk):
     for _ in range(2):
         desk.keyboard.press("z")
         settled(desk)
+
+
+OWN = "^under the chin"
+"""Of whose picture it is; the others are metered by name."""
+
+
+def test_two_people_and_a_reverse_camera(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Subject").click()
+    chin = level(desk, OWN)
+    alone = pixels(desk).astype(int)
+    pick(desk, "Bring in a person", "Young woman")
+    settled(desk)
+    other = desk.get_by_role("button", name="Person 2 on the plan")
+    expect(other).to_be_visible()
+    desk.get_by_label("Name", exact=True).fill("Pilot")
+    desk.get_by_label("Name", exact=True).press("Enter")
+    settled(desk)
+    expect(desk.get_by_role("row", name=re.compile("^Pilot: under the chin"))).to_be_visible()
+    # A camera on her: she is in the picture, and what the meter says is of her.
+    desk.get_by_role("button", name="A camera on Pilot").click()
+    settled(desk)
+    until(desk, lambda: level(desk, OWN) != chin)
+    assert abs(pixels(desk).astype(int) - alone).mean() > 8
+    expect(desk.get_by_text("The picture is Pilot’s")).to_be_visible()
+    # Through the first camera again the keeper is who is metered.
+    desk.get_by_role("tab", name="Camera").click()
+    pick(desk, "Look through", re.compile("^A camera"))
+    settled(desk)
+    desk.get_by_role("tab", name="Subject").click()
+    pick(desk, "Person", "Keeper")
+    expect(desk.get_by_text("The picture is Keeper’s")).to_be_visible()
+    # Sent away, the light is as it was.
+    pick(desk, "Person", "Pilot")
+    desk.get_by_role("button", name="Send away").click()
+    until(desk, lambda: abs(level(desk, OWN) / chin - 1) < 0.02)
+    expect(desk.get_by_role("button", name="Pilot on the plan")).to_have_count(0)

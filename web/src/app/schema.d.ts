@@ -1125,7 +1125,8 @@ export interface components {
         /**
          * Camera
          * @description `iso` is the exposure index; `focus` is the distance from the lens that is sharp [m], None
-         *     for the first figure's eyes.
+         *     for the first figure's eyes. `subject` is the figure whose picture it is, who comes first while
+         *     it is looked through; None for whoever does.
          */
         Camera: {
             /** Aim */
@@ -1218,6 +1219,8 @@ export interface components {
              *     }
              */
             shutter: components["schemas"]["Shutter"];
+            /** Subject */
+            subject?: string | null;
             /**
              * T Stop
              * @default 2.8

@@ -49,6 +49,8 @@ export type Desk = {
   /** Which piece of furniture is in hand, and which page of the place is open. */
   chosenPiece: string | null;
   place: PlacePage;
+  /** Which person is in hand; null for the subject. */
+  chosenFigure: string | null;
   /**
    * What the chosen unit's light does on its way, and whether newer figures of the draft (map and
    * judgement too) are coming.
@@ -100,6 +102,7 @@ export const useDesk = create<Desk>(() => ({
   chosenGrip: null,
   chosenPiece: null,
   place: "room",
+  chosenFigure: null,
   inspection: null,
   inspecting: false,
   rendering: false,
@@ -149,6 +152,7 @@ export function adopt(record: SetupRecord) {
     ...(same
       ? {}
       : {
+          chosenFigure: null,
           inspection: null,
           map: null,
           plane: "none" as const,
@@ -201,11 +205,19 @@ export const withCamera =
     cameras: draft.cameras.map((c, at) => (at === 0 ? { ...c, ...change(c) } : c)),
   });
 
+/** Who is in hand: the subject, unless somebody else was chosen. */
+export const personOf = ({ draft, chosenFigure }: Pick<Desk, "draft" | "chosenFigure">) =>
+  draft!.figures.find((f) => f.id === chosenFigure) ?? draft!.figures[0]!;
+
+export function choosePerson(id: string) {
+  set({ chosenFigure: id, panel: "figure" });
+}
+
 export const withFigure =
-  (change: (figure: Figure) => Partial<Figure>) =>
+  (id: string, change: (figure: Figure) => Partial<Figure>) =>
   (draft: Document): Document => ({
     ...draft,
-    figures: draft.figures.map((f, at) => (at === 0 ? { ...f, ...change(f) } : f)),
+    figures: draft.figures.map((f) => (f.id === id ? { ...f, ...change(f) } : f)),
   });
 
 /** Sources that are no units: the sky and the sun, through the windows or outdoors. */

@@ -5,6 +5,7 @@ import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
 import { NdFilters } from "./NdFilters";
 import { ndWords, stopWords } from "./settings";
+import { through } from "../place/people";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
 const SENSORS = [
@@ -327,13 +328,8 @@ const SIZES = [
 function Cameras({ disabled }: { disabled: boolean }) {
   const cameras = useDesk((d) => d.draft!.cameras);
   const first = cameras[0]!;
-  function through(id: string) {
-    const camera = cameras.find((c) => c.id === id)!;
-    act(
-      (d) => ({ ...d, cameras: [camera, ...d.cameras.filter((c) => c.id !== id)] }),
-      `Through ${camera.name}`,
-    );
-  }
+  const look = (id: string) =>
+    act(through(id), `Through ${cameras.find((c) => c.id === id)!.name}`);
   function add(size: number) {
     const ids = new Set(cameras.map((c) => c.id)),
       label = SIZES.find((s) => s.value === size)!.label;
@@ -357,7 +353,7 @@ function Cameras({ disabled }: { disabled: boolean }) {
         options={[...cameras]
           .sort((a, b) => a.name.localeCompare(b.name))
           .map((c) => ({ value: c.id, label: c.name, note: `${c.focal_length} mm` }))}
-        onChange={through}
+        onChange={look}
       />
       <Choice
         label="Add a size"
@@ -371,7 +367,10 @@ function Cameras({ disabled }: { disabled: boolean }) {
           look="bare"
           disabled={disabled}
           onClick={() =>
-            act((d) => ({ ...d, cameras: d.cameras.slice(1) }), `${first.name} taken away`)
+            act((d) => {
+              const left = d.cameras.slice(1);
+              return through(left[0]!.id)({ ...d, cameras: left });
+            }, `${first.name} taken away`)
           }
         >
           Remove

@@ -4,7 +4,8 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { fromPolar, toPolar } from "../plan/polar";
 import { PlaceFields } from "./PlaceFields";
-import { act, mayEdit, useDesk, withFigure } from "../store";
+import { addReverse, bringPerson, eyesOf, makeSubject, MOST, sendAway, turnToward } from "./people";
+import { act, choosePerson, mayEdit, personOf, useDesk, withFigure } from "../store";
 
 const PEOPLE = [
   { value: "weathered-man", label: "Weathered man" },
@@ -18,16 +19,62 @@ const POSES = [
 ] as const;
 
 export function FigurePanel() {
-  const figure = useDesk((d) => d.draft!.figures[0]!);
+  const figures = useDesk((d) => d.draft!.figures);
+  const figure = useDesk(personOf);
   const editable = useDesk(mayEdit);
   const disabled = !editable;
+  const subject = figure === figures[0];
   const set = (change: Partial<Figure>, words: string) =>
     act(
-      withFigure(() => change),
+      withFigure(figure.id, () => change),
       `${figure.name}: ${words}`,
     );
   return (
     <div className="grid grid-cols-2 gap-2">
+      <Choice
+        label="Person"
+        value={figure.id}
+        options={figures.map((f, at) => ({
+          value: f.id,
+          label: f.name,
+          note: at === 0 ? "in the picture" : undefined,
+        }))}
+        onChange={choosePerson}
+      />
+      <Choice
+        label="Bring in a person"
+        value="-"
+        disabled={disabled || figures.length >= MOST}
+        options={[{ value: "-", label: "who…" }, ...PEOPLE]}
+        onChange={(who) => who !== "-" && bringPerson(who as Figure["figure"])}
+      />
+      <label className="grid gap-0.5">
+        <span className="text-xs text-quiet">Name</span>
+        <input
+          key={figure.id + figure.name}
+          className="h-10 w-full min-w-0 rounded border border-line bg-ink px-2.5"
+          defaultValue={figure.name}
+          disabled={disabled}
+          maxLength={80}
+          onBlur={(e) =>
+            e.target.value.trim() &&
+            e.target.value !== figure.name &&
+            set({ name: e.target.value.trim() }, "renamed")
+          }
+          onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+        />
+      </label>
+      <div className="grid content-end">
+        {subject ? (
+          <p className="py-2 text-xs text-quiet">
+            The picture is {figure.name}&#8217;s: meter, ratio and order follow.
+          </p>
+        ) : (
+          <Button disabled={disabled} onClick={() => makeSubject(figure.id)}>
+            Make the picture theirs
+          </Button>
+        )}
+      </div>
       <Choice
         label="Who"
         value={figure.figure}
@@ -72,7 +119,31 @@ export function FigurePanel() {
         disabled={disabled}
         onChange={(position) => set({ position }, "moved")}
       />
-      <Eyeline figure={figure} disabled={disabled} set={set} />
+      {figures.length > 1 && (
+        <div className="col-span-2 flex flex-wrap gap-1">
+          {figures
+            .filter((f) => f !== figure)
+            .slice(0, 3)
+            .map((f) => (
+              <Button
+                key={f.id}
+                disabled={disabled}
+                onClick={() => turnToward(figure.id, f.position, f.name)}
+              >
+                Face {f.name}
+              </Button>
+            ))}
+          {!subject && (
+            <Button disabled={disabled} onClick={() => addReverse(figure.id)}>
+              A camera on {figure.name}
+            </Button>
+          )}
+          <Button look="bare" disabled={disabled} onClick={() => sendAway(figure.id)}>
+            Send away
+          </Button>
+        </div>
+      )}
+      {subject && <Eyeline figure={figure} disabled={disabled} set={set} />}
     </div>
   );
 }
@@ -89,12 +160,17 @@ function Eyeline({
   disabled: boolean;
   set: (change: Partial<Figure>, words: string) => void;
 }) {
+  const figures = useDesk((d) => d.draft!.figures);
   const anchor = useDesk((d) => d.look?.anchor),
     camera = useDesk((d) => d.draft!.cameras[0]!),
     key = useDesk((d) => d.draft!.units.find((u) => u.id === d.look?.readings.key));
   if (!anchor) return null;
   const face = anchor as Point,
     lens = camera.position as Point;
+  const others = figures.filter((f) => f.id !== figure.id),
+    whom =
+      figure.eyeline &&
+      others.find((f) => Math.hypot(...eyesOf(f).map((v, k) => v - figure.eyeline![k]!)) < 0.02);
   const at = figure.eyeline ? toPolar(figure.eyeline as Point, face, lens) : null;
   const rest = (angle: number, height: number) => {
     const place = fromPolar({ angle, height, distance: at?.distance ?? OFF }, face, lens);
@@ -109,21 +185,25 @@ function Eyeline({
     <div className="col-span-2 grid grid-cols-2 gap-2 border-t border-line pt-2">
       <Choice
         label="Eyes rest on"
-        value={!at ? "lens" : at.angle < 0 ? "left" : "right"}
+        value={whom?.id ?? (!at ? "lens" : at.angle < 0 ? "left" : "right")}
         disabled={disabled}
         options={[
           { value: "lens", label: "the lens" },
           { value: "left", label: "camera left of it" },
           { value: "right", label: "camera right of it" },
+          ...others.map((f) => ({ value: f.id, label: f.name })),
         ]}
-        onChange={(where) =>
-          where === "lens"
-            ? set({ eyeline: null }, "eyes on the lens")
-            : rest(
-                (where === "left" ? -1 : 1) * Math.max(8, Math.abs(at?.angle ?? 15)),
-                at?.height ?? 0,
-              )
-        }
+        onChange={(where) => {
+          const person = others.find((f) => f.id === where);
+          return person
+            ? set({ eyeline: eyesOf(person) }, `eyes on ${person.name}`)
+            : where === "lens"
+              ? set({ eyeline: null }, "eyes on the lens")
+              : rest(
+                  (where === "left" ? -1 : 1) * Math.max(8, Math.abs(at?.angle ?? 15)),
+                  at?.height ?? 0,
+                );
+        }}
       />
       {at && (
         <NumberField

@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState, type PointerEvent } from "react";
-import type { Furniture, Head, Piece, Point, Unit } from "../../app/api";
+import type { Figure, Furniture, Head, Piece, Point, Unit } from "../../app/api";
 import { setPosition } from "../units/gestures";
-import { floorAxes, heightWords, toPolar } from "./polar";
+import { heightWords, toPolar } from "./polar";
 import { placeNames } from "./names";
 import { planReach, planScale, type PlanScale } from "./planScale";
 import { useLength } from "../preferences";
@@ -12,10 +12,13 @@ import { FurnitureGlyph } from "./FurnitureGlyph";
 import { StandLayer } from "./StandLayer";
 import { GripGlyph } from "./GripGlyph";
 import { carryPiece } from "../place/furnishing";
+import { carryPerson } from "../place/people";
+import { PersonGlyph, turnOf } from "./PersonGlyph";
 import { PlanLevels } from "./LevelLayer";
 import {
   choose,
   chooseGrip,
+  choosePerson,
   choosePiece,
   mayEdit,
   move,
@@ -29,7 +32,8 @@ import { UnitGlyph } from "./UnitGlyph";
 
 type Props = { heads: Head[]; pieces: Piece[]; width: number; height: number };
 /** Before the id of a piece of furniture in hand: ids of units may be the same. */
-const FURNITURE = "furniture:";
+const FURNITURE = "furniture:",
+  PERSON = "person:";
 
 /** What a hand carries, from where; `off` is how far its middle is from the hand. */
 type Held = { id: string; reach: number; from: Point; off?: [number, number] };
@@ -45,6 +49,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
   const look = useDesk((d) => d.look);
   const chosen = useDesk((d) => d.chosen);
   const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
+  const chosenFigure = useDesk((d) => (d.panel === "figure" ? d.chosenFigure : null));
   const chosenPiece = useDesk((d) =>
     d.panel === "room" && d.place === "furniture" ? d.chosenPiece : null,
   );
@@ -94,8 +99,19 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
       off: [number, number] = [item.position[0] - x, item.position[1] - y];
     setHeld({ id: FURNITURE + item.id, reach: planReach(draft, face), from: item.position, off });
   }
+  function grabPerson(event: PointerEvent<SVGGElement>, person: Figure) {
+    if (pointing) return;
+    event.stopPropagation();
+    choosePerson(person.id);
+    if (!editable) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const from: Point = [person.position[0], person.position[1], 0];
+    setHeld({ id: PERSON + person.id, reach: planReach(draft, face), from });
+  }
   function drag(event: PointerEvent) {
     if (!held) return;
+    if (held.id.startsWith(PERSON))
+      return carryPerson(held.id.slice(PERSON.length), scale.toFloor(...pointer(event)));
     if (held.id.startsWith(FURNITURE)) {
       const [px, py] = scale.toFloor(...pointer(event)),
         [ox, oy] = held.off!;
@@ -111,9 +127,11 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     const name =
       held.id === "camera"
         ? camera.name
-        : held.id.startsWith(FURNITURE)
-          ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
-          : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
+        : held.id.startsWith(PERSON)
+          ? draft.figures.find((f) => PERSON + f.id === held.id)?.name
+          : held.id.startsWith(FURNITURE)
+            ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
+            : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
     setHeld(null);
     settle(`${name} moved`);
   }
@@ -186,6 +204,17 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
             scale={scale}
             chosen={g.id === chosenGrip}
             onPointerDown={(e) => grab(e, g.id, g.position as Point)}
+          />
+        ))}
+        {draft.figures.slice(1).map((f) => (
+          <PersonGlyph
+            key={f.id}
+            person={f}
+            scale={scale}
+            face={face}
+            lens={lens}
+            chosen={f.id === chosenFigure}
+            onPointerDown={(e) => grabPerson(e, f)}
           />
         ))}
         <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
@@ -335,16 +364,7 @@ function Subject({
   lens: Point;
 }) {
   const [x, y] = scale.toScreen(face);
-  const { toward, right } = floorAxes(face, lens);
-  const nose = [-Math.sin((facing * Math.PI) / 180), Math.cos((facing * Math.PI) / 180)] as const;
-  const turn =
-    (Math.atan2(
-      nose[0] * toward[0] + nose[1] * toward[1],
-      nose[0] * right[0] + nose[1] * right[1],
-    ) *
-      180) /
-      Math.PI -
-    90;
+  const turn = turnOf(facing, face, lens);
   return (
     <g
       transform={`translate(${x} ${y}) rotate(${turn})`}
@@ -353,9 +373,9 @@ function Subject({
       tabIndex={0}
       aria-label="Subject on the plan"
       onKeyDown={(e) => {
-        if (e.key === "Enter" || e.key === " ") setDesk({ panel: "figure" });
+        if (e.key === "Enter" || e.key === " ") setDesk({ panel: "figure", chosenFigure: null });
       }}
-      onPointerDown={() => setDesk({ panel: "figure" })}
+      onPointerDown={() => setDesk({ panel: "figure", chosenFigure: null })}
     >
       <circle r="20" fill="transparent" />
       <ellipse rx="16" ry="5" cy="-2" opacity=".35" />
