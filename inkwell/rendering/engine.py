@@ -27,8 +27,8 @@ class Engine:
     >>> from moth.document import bare
     >>> engine = Engine()
     >>> engine.check("gaffer", bare()).result()
-    >>> engine.look("gaffer", "window-1", bare(), picture=True).result()["layers"]
-    {}
+    >>> list(engine.look("gaffer", "window-1", bare(), picture=True).result()["layers"])
+    ['@work']
     """
 
     def __init__(self):

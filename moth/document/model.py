@@ -437,6 +437,29 @@ class Order(Model):
         return self
 
 
+class UnitLevel(Model):
+    """What of a unit a state of the place keeps; see :class:`Unit`."""
+
+    id: Id
+    on: bool = True
+    dimmer: Annotated[float, Field(ge=0, le=1)] = 1.0
+    cct: Annotated[float, Field(ge=2000, le=10000)] = 5600
+    green: Annotated[float, Field(ge=-1, le=1)] = 0.0
+    hue: Annotated[float, Field(ge=0, le=360)] = 0.0
+    saturation: Annotated[float, Field(ge=0, le=1)] = 0.0
+
+
+class State(Model):
+    """The place at another time: the same geometry under its own sky, with its own levels and
+    whites. What it keeps is taken into the set-up when it is turned to.
+    """
+
+    id: Id
+    name: Name
+    sky: Sky = Sky()
+    units: Annotated[tuple[UnitLevel, ...], Field(max_length=40)] = ()
+
+
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
@@ -458,6 +481,9 @@ class Setup(Model):
     fixed: Annotated[tuple[Fixed, ...], Field(max_length=12)] = ()
     profile: Profile | None = None
     order: Order | None = None
+    states: Annotated[tuple[State, ...], Field(max_length=8)] = ()
+    state: Id | None = None
+    """Which of the states stands; what it kept may be older than what stands."""
 
     @model_validator(mode="before")
     @classmethod
@@ -477,6 +503,7 @@ class Setup(Model):
             "openings",
             "materials",
             "marks",
+            "states",
         ):
             ids = [item.id for item in getattr(self, kind)]
             for at, item in enumerate(ids):
@@ -484,4 +511,6 @@ class Setup(Model):
                     raise ValueError(f"{kind}[{at}].id: '{item}' is used twice")
         if len({f.thing for f in self.fixed}) < len(self.fixed):
             raise ValueError("fixed: the same thing is marked twice")
+        if self.state is not None and self.state not in [s.id for s in self.states]:
+            raise ValueError(f"state: there is no state '{self.state}'")
         return self

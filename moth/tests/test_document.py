@@ -16,7 +16,7 @@ from moth.metering import read_setup
 from moth.photometry import HEADS
 from moth.tests.scenes import data, moved, setup
 from moth.transport import build_emitter, render_layer, sources, view_of
-from moth.world import build_world, check_placement, landmarks
+from moth.world import build_world, check_placement, landmarks, world_key
 from moth.world.figures import FIGURE_NAMES, load_figure
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -233,3 +233,27 @@ def test_the_command_line_says_what_is_wrong(tmp_path):
     assert bad.returncode == 1 and "units[1].dimmer" in bad.stderr and "Traceback" not in bad.stderr
     assert run("check", tmp_path / "nowhere.json").returncode == 1
     assert run("layers", file, "--out", tmp_path, "--size", "wide").returncode == 2
+
+
+def test_states_keep_levels_and_the_one_that_stands_is_one_of_them():
+    night = {
+        "id": "n",
+        "name": "Night",
+        "sky": {"level": 20},
+        "units": [{"id": "key", "on": False, "dimmer": 0.1, "cct": 2900}],
+    }
+    found = load(data(states=[night], state="n"))
+    assert found.states[0].units[0].cct == 2900 and found.states[0].sky.level == 20
+    with pytest.raises(DocumentError, match="no state 'day'"):
+        load(data(states=[night], state="day"))
+    with pytest.raises(DocumentError, match="used twice"):
+        load(data(states=[night, night]))
+    with pytest.raises(DocumentError, match="dimmer"):
+        load(data(states=[{**night, "units": [{"id": "key", "dimmer": 2}]}]))
+
+
+def test_states_are_no_light():
+    night = {"id": "n", "name": "Night", "units": [{"id": "key", "on": False}]}
+    one, other = load(data()), load(data(states=[night]))
+    assert world_key(one) == world_key(other)
+    assert [s.key for s in sources(one)] == [s.key for s in sources(other)]

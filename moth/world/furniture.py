@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -80,6 +80,12 @@ def _many(length, each, least=1):
 
 def _box(x, y, z, width, depth, height, **more):
     return Part("box", (x, y, z), (width, depth, height), **more)
+
+
+def _shifted(part, y=0.0, z=0.0, **more):
+    """A part farther to the front and up."""
+    at = part.position
+    return replace(part, position=(at[0], at[1] + y, at[2] + z), **more)
 
 
 def _legs(w, d, height, thick=LEG):
@@ -223,10 +229,7 @@ def _cupboard(w, d, h):
     foot = min(0.08, 0.1 * h)
     return [
         _box(0, 0, 0, 0.94 * w, 0.9 * d, foot),
-        *(
-            Part(p.kind, (*p.position[:2], foot + p.position[2]), p.size, second=p.second)
-            for p in _wall_cupboard(w, d, h - foot)
-        ),
+        *(_shifted(part, z=foot) for part in _wall_cupboard(w, d, h - foot)),
     ]
 
 
@@ -255,11 +258,7 @@ def _counter(w, d, h):
     top, tile, thick = 0.62 * h, min(0.02, d / 10), min(0.04, h / 12)
     under = _cupboard(w, 0.94 * d, top - thick)
     return [
-        *(Part(p.kind, (p.position[0], -0.03 * d, p.position[2]), p.size) for p in under[:2]),
-        *(
-            Part(p.kind, (p.position[0], p.position[1] - 0.03 * d, p.position[2]), p.size)
-            for p in under[2:]
-        ),
+        *(_shifted(part, y=-0.03 * d, second=False) for part in under),
         _box(0, 0, top - thick, w, d, thick, second=True),
         _box(0, -(d - tile) / 2, top, w, tile, h - top, second=True),
     ]

@@ -203,3 +203,25 @@ def test_two_people_and_a_reverse_camera(desk):
     desk.get_by_role("button", name="Send away").click()
     until(desk, lambda: abs(level(desk, OWN) / chin - 1) < 0.02)
     expect(desk.get_by_role("button", name="Pilot on the plan")).to_have_count(0)
+
+
+def test_day_and_night_are_states_of_one_place(desk):
+    open_copy(desk)
+    day = level(desk)
+    desk.get_by_role("tab", name="Room").click()
+    pick(desk, "Add a state", "night")
+    settled(desk)
+    expect(desk.get_by_role("banner")).to_contain_text(", night")
+    desk.get_by_role("button", name="Key off", exact=True).click()
+    until(desk, lambda: level(desk) < 0.8 * day)
+    night = level(desk)
+    pick(desk, "State of the place", "as it was")
+    until(desk, lambda: abs(level(desk) / day - 1) < 0.02)
+    # After lunch both are there.
+    desk.reload()
+    settled(desk)
+    desk.get_by_role("tab", name="Room").click()
+    pick(desk, "State of the place", "night")
+    until(desk, lambda: abs(level(desk) / night - 1) < 0.02)
+    desk.keyboard.press("z")
+    until(desk, lambda: abs(level(desk) / day - 1) < 0.02)

@@ -139,9 +139,9 @@ def test_a_new_set_up_is_a_dark_stage_with_a_person(hand, scene):
     made = hand.call("POST", f"/api/scenes/{scene.pk}/setups", {"title": "Chart store"}).json()
     assert made["document"]["units"] == [] and made["document"]["title"] == "Chart store"
     look = hand.look(made["id"], {})
-    assert (
-        look["readings"]["sentence"] == "No units yet: the stage is dark." and look["layers"] == {}
-    )
+    # It is framed by a work light, by which nothing is metered.
+    assert look["readings"]["sentence"] == "No units yet: the stage is dark."
+    assert list(look["layers"]) == list(look["levels"]) == ["@work"]
 
 
 def test_a_look_has_readings_gains_and_layers(hand, setup):

@@ -3011,6 +3011,13 @@ export interface components {
              *     }
              */
             sky: components["schemas"]["Sky"];
+            /** State */
+            state?: string | null;
+            /**
+             * States
+             * @default []
+             */
+            states: components["schemas"]["State"][];
             /**
              * Title
              * @default New set-up
@@ -3171,6 +3178,32 @@ export interface components {
             stops: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * State
+         * @description The place at another time: the same geometry under its own sky, with its own levels and
+         *     whites. What it keeps is taken into the set-up when it is turned to.
+         */
+        State: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "cct": 6500,
+             *       "kind": "overcast",
+             *       "level": 10000,
+             *       "on": true,
+             *       "sun": null
+             *     }
+             */
+            sky: components["schemas"]["Sky"];
+            /**
+             * Units
+             * @default []
+             */
+            units: components["schemas"]["UnitLevel"][];
         };
         /**
          * Step
@@ -3439,6 +3472,44 @@ export interface components {
              * @default
              */
             switch: string;
+        };
+        /**
+         * UnitLevel
+         * @description What of a unit a state of the place keeps; see :class:`Unit`.
+         */
+        UnitLevel: {
+            /**
+             * Cct
+             * @default 5600
+             */
+            cct: number;
+            /**
+             * Dimmer
+             * @default 1
+             */
+            dimmer: number;
+            /**
+             * Green
+             * @default 0
+             */
+            green: number;
+            /**
+             * Hue
+             * @default 0
+             */
+            hue: number;
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Saturation
+             * @default 0
+             */
+            saturation: number;
         };
         /**
          * UnitReading

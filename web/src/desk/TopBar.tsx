@@ -13,11 +13,12 @@ import { shutterWords } from "./camera/cameraWords";
 import { ndWords } from "./camera/settings";
 
 export function TopBar() {
-  const { record, unsent, title, camera } = useDesk(
+  const { record, unsent, title, state, camera } = useDesk(
     useShallow((d) => ({
       record: d.record,
       unsent: d.unsent,
       title: d.draft!.title,
+      state: d.draft!.states.find((s) => s.id === d.draft!.state)?.name,
       camera: d.draft!.cameras[0]!,
     })),
   );
@@ -35,7 +36,10 @@ export function TopBar() {
       <nav aria-label="Place" className="min-w-0 flex-1 truncate pl-2 text-quiet">
         {record!.production.title}{" "}
         <span className="max-[1199px]:hidden">/ {record!.scene.title}</span> /{" "}
-        <span className="text-paper">{title}</span>
+        <span className="text-paper">
+          {title}
+          {state && `, ${state}`}
+        </span>
       </nav>
       <Standing />
       <Link

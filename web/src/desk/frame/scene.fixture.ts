@@ -13,6 +13,8 @@ export const base: Document = {
   grip: [],
   openings: [],
   materials: [],
+  states: [],
+  state: null,
   haze: 0,
   sky: { kind: "overcast", level: 10000, cct: 6500, on: true, sun: null },
   room: {

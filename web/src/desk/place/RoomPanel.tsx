@@ -6,6 +6,7 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
 import { FurniturePanel } from "./FurniturePanel";
+import { StatePanel } from "./StatePanel";
 import { SkyPanel } from "./SkyPanel";
 import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
 
@@ -43,6 +44,7 @@ function WallsAndSky({ constants }: { constants: Constants }) {
     act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
   return (
     <div className="grid gap-2">
+      <StatePanel />
       <div className="grid grid-cols-3 gap-2">
         {(["width", "depth", "height"] as const).map((k) => (
           <NumberField
