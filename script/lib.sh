@@ -62,9 +62,11 @@ for port in [*had, *range(54610, 54700)]:
 P
 }
 
-# Whether it listens. Its process alone says little: a killed one may stay in the list.
+# Whether it is there and listens. Its process alone says little, for a killed one may stay in the
+# list; its port alone too, for another's server may have it now.
 postgres_answers() {
   local port
+  as_postgres "$(postgres_bin)/pg_ctl" -D "$DATA" status >/dev/null 2>&1 || return 1
   port=$(as_postgres sed -n 4p "$DATA/postmaster.pid" 2>/dev/null | tr -d ' ')
   [ -n "$port" ] || return 1
   "$(postgres_bin)/pg_isready" -q -h 127.0.0.1 -p "$port" || [ $? = 1 ] # 1: not yet, but it is there

@@ -23,9 +23,9 @@ from moth.camera import (
 from moth.judging import PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
+from moth.place import PIECES
 from moth.solving import CAUTION, MOVES
 from moth.units import FULL_STOPS, ratio
-from moth.world.furniture import PIECES
 
 RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
 """Stops that the table of ratios lists."""

@@ -98,7 +98,7 @@ FurnitureKind = Literal[
     "folding-screen",
     "steps",
 ]
-"""Keys of moth.world.furniture.PIECES."""
+"""Keys of moth.place.PIECES."""
 
 
 class Furniture(Model):

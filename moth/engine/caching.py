@@ -24,7 +24,7 @@ DEFAULT_BUDGET = 1_000_000_000
 """Bytes kept at most, unless the environment's MOTH_CACHE_BYTES says otherwise."""
 ENTRY = 200
 """Bytes an entry costs besides its value; typical."""
-_MODEL = ("engine", "document", "photometry", "materials", "colour", "world", "transport")
+_MODEL = ("engine", "document", "photometry", "materials", "colour", "place", "world", "transport")
 _DATA = {".py", ".npz", ".json", ".csv"}
 
 

@@ -8,10 +8,11 @@ from ..colour import LUMINANCE
 from ..document import Setup, Unit
 from ..metering import at_head
 from ..photometry import ATTACHMENTS, HEADS
+from ..place import in_its_way
 from ..transport import LAMP, Light, Way
 from ..units import stops
 from ..wording import percent
-from ..world import World, anchor, in_its_way
+from ..world import World, anchor
 from .names import met_by
 from .paths import OnWay
 
@@ -32,6 +33,15 @@ GROUPS = {
     "fresnel": "a fresnel",
     "point": "a point head",
 }
+
+
+NO_STAND = {
+    "wall": "Its stand would stand in the wall",
+    "person": "Its stand would stand in '{}'",
+    "through": "Its stand would go through '{}'",
+    "legs": "The legs of its stand have no room beside '{}'",
+}
+"""Why a stand cannot stand where it would, by :class:`moth.place.InTheWay`."""
 
 
 @dataclass(frozen=True)
@@ -97,9 +107,10 @@ def faults_of(rig, say):
 
 
 def _stands(rig):
-    trouble = in_its_way(rig.setup, rig.unit)
-    if trouble:
-        yield IMPOSSIBLE, f"{trouble[0].upper()}{trouble[1:]}: boom it, hang it, or move it."
+    found = in_its_way(rig.setup, rig.unit)
+    if found:
+        words = NO_STAND[found.what].format(found.name)
+        yield IMPOSSIBLE, f"{words}: boom it, hang it, or move it."
 
 
 def _hung(rig):

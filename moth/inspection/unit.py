@@ -16,12 +16,12 @@ from ..metering import (
     ways_at,
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
+from ..place import COUNTERWEIGHT, load_of, over
 from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
-from ..world import anchor, build_world, load_of, over, pieces
-from ..world.standing import COUNTERWEIGHT
+from ..world import anchor, build_world, pieces
 from .faults import Rig, faults_of
 from .names import patch_name
 from .paths import lit_wall, met_sheets, way_to

@@ -8,10 +8,11 @@ import numpy as np
 
 from ..document import Grip
 from ..errors import DocumentError, MothError
+from ..place import in_its_way
 from ..transport import half_spread
 from ..transport.emitters import build_emitter
 from ..transport.housings import body_distance
-from ..world import anchor, axes, check_placement, in_its_way, material_of
+from ..world import anchor, axes, check_placement, material_of
 
 MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""

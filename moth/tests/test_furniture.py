@@ -10,11 +10,11 @@ from moth.document import Furniture, load
 from moth.document.model import FurnitureKind
 from moth.errors import PlacementError
 from moth.photometry import lamp_of
+from moth.place import PIECES, SOLIDS, parts_of
 from moth.tests.scenes import BLACK_ROOM, data
 from moth.tests.test_properties import Room, fallen, level
 from moth.transport import sources
 from moth.world import build_world, check_placement, world_key
-from moth.world.furniture import PIECES, SOLIDS, parts_of
 
 WAYS = np.array([[i, j] for i in (-1, 1) for j in (-1, 1)]) / 2
 

@@ -4,6 +4,7 @@
 
 import numpy as np
 
+from ..place import COUNTERWEIGHT, CROWN, SPREAD
 from .operands import BALL
 
 
@@ -15,12 +16,8 @@ def housing(emitter):
 
 POLE, LEG, ARM, DROP = 0.0175, 0.011, 0.015, 0.006
 """Radii of a stand's riser, its legs, a boom's arm and what hangs a lamp [m]; typical."""
-SPREAD, CROWN = 0.45, 0.5
-"""How far the feet of a stand are from its pole, and how high its legs meet it [m]."""
 SKY_HOOK = 60.0
 """Height to which a hung lamp's drop is drawn [m]: every ceiling is lower."""
-COUNTERWEIGHT = 0.5
-"""Of a boom's arm, beyond its stand [m]."""
 
 
 def rods_of(unit, emitter):

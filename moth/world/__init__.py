@@ -16,11 +16,9 @@ from .sheets import (
     sheets_of,
     triple,
 )
-from .standing import Load, foot_of, in_its_way, load_of, over
 
 __all__ = [
     "PANE_OFF",
-    "Load",
     "Mesh",
     "Pane",
     "RayScene",
@@ -30,13 +28,9 @@ __all__ = [
     "axes",
     "build_world",
     "check_placement",
-    "foot_of",
-    "in_its_way",
     "landmarks",
-    "load_of",
     "material_of",
     "opening_place",
-    "over",
     "pane",
     "pieces",
     "sheets_of",

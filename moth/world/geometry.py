@@ -10,8 +10,8 @@ from numba import njit
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
+from ..place import SOLIDS, shape_of
 from .figures import landmarks, load_figure, placed, spectacle_lenses
-from .furniture import SOLIDS, shape_of
 from .patches import (
     Patches,
     Sides,

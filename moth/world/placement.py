@@ -5,7 +5,7 @@ from itertools import compress
 import numpy as np
 
 from ..errors import PlacementError
-from .furniture import inside
+from ..place import inside
 from .geometry import build_world
 
 HEAD_ROOM = 0.12

@@ -149,6 +149,8 @@ export function FigurePanel() {
 }
 
 const OFF = 1.5;
+/** Before the id of a person: an id may be any word, "left" too. */
+const PERSON = "person:";
 
 /** What the eyes rest on: the lens, or somebody beside it. */
 function Eyeline({
@@ -185,16 +187,16 @@ function Eyeline({
     <div className="col-span-2 grid grid-cols-2 gap-2 border-t border-line pt-2">
       <Choice
         label="Eyes rest on"
-        value={whom?.id ?? (!at ? "lens" : at.angle < 0 ? "left" : "right")}
+        value={whom ? PERSON + whom.id : !at ? "lens" : at.angle < 0 ? "left" : "right"}
         disabled={disabled}
         options={[
           { value: "lens", label: "the lens" },
           { value: "left", label: "camera left of it" },
           { value: "right", label: "camera right of it" },
-          ...others.map((f) => ({ value: f.id, label: f.name })),
+          ...others.map((f) => ({ value: PERSON + f.id, label: f.name })),
         ]}
         onChange={(where) => {
-          const person = others.find((f) => f.id === where);
+          const person = others.find((f) => PERSON + f.id === where);
           return person
             ? set({ eyeline: eyesOf(person) }, `eyes on ${person.name}`)
             : where === "lens"

@@ -7,10 +7,12 @@ import numpy as np
 from ..photometry import ATTACHMENTS, HEADS
 from .furniture import parts_of
 
-CLEAR, FEET, CROWN = 0.03, 0.3, 0.5
-"""Room that a pole takes about itself, that its legs take when they are turned between things, and
-how high the legs reach [m]; typical of a light stand.
+CLEAR, FEET = 0.03, 0.3
+"""Room that a pole takes about itself, and that its legs take when they are turned between things
+[m]; typical of a light stand.
 """
+SPREAD, CROWN = 0.45, 0.5
+"""How far the feet of a stand are from its pole, and how high its legs meet it [m]; typical."""
 FLAT = 0.05
 """What is lower than this is stepped on, not in the way [m]."""
 BODY = 0.3
@@ -50,6 +52,16 @@ def foot_of(unit):
     return unit.position[0], unit.position[1]
 
 
+@dataclass(frozen=True)
+class InTheWay:
+    """What keeps a stand from standing where it would."""
+
+    what: str
+    """"wall", "person", "through" a piece of furniture, or "legs" beside one."""
+    name: str = ""
+    """Of the person or the piece."""
+
+
 def in_its_way(setup, unit):
     """What keeps the stand of a unit from standing where it would.
 
@@ -60,8 +72,8 @@ def in_its_way(setup, unit):
 
     Returns
     -------
-    str
-        In words; empty where it can stand, and where none holds the unit.
+    InTheWay or None
+        None where it can stand, and where no stand holds the unit.
 
     Examples
     --------
@@ -71,21 +83,21 @@ def in_its_way(setup, unit):
     >>> lamp = {"id": "k", "name": "Key", "head": "bulb", "position": (4, 4, 1.8), "aim": (4, 4, 0)}
     >>> s = bare(furniture=[table], units=[lamp])
     >>> in_its_way(s, s.units[0])
-    "its stand would go through 'Table'"
+    InTheWay(what='through', name='Table')
     """
     foot = foot_of(unit)
     if foot is None:
-        return ""
+        return None
     foot, height = np.asarray(foot, float), unit.position[2]
     room = setup.room
     if not room.outdoors:
         sides = [foot[0], room.width - foot[0], foot[1], room.depth - foot[1]]
         if min(sides) < CLEAR:
-            return "its stand would stand in the wall"
+            return InTheWay("wall")
     for figure in setup.figures:
         if np.hypot(*(foot - figure.position)) < BODY:
-            return f"its stand would stand in '{figure.name}'"
-    legs = ""
+            return InTheWay("person", figure.name)
+    legs = None
     for item in setup.furniture:
         for part in parts_of(item):
             low, top = part.position[2], part.position[2] + part.size[2]
@@ -93,9 +105,9 @@ def in_its_way(setup, unit):
             if top < FLAT or low > height:
                 continue
             if away < CLEAR:
-                return f"its stand would go through '{item.name}'"
+                return InTheWay("through", item.name)
             if low < CROWN and away < FEET and height > CROWN:
-                legs = legs or f"the legs of its stand have no room beside '{item.name}'"
+                legs = legs or InTheWay("legs", item.name)
     return legs
 
 

@@ -1,0 +1,183 @@
+"""A piece of furniture as it stands: its parts, the surface that is seen of it, what is inside."""
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from manifold3d import Manifold, OpType
+
+from ..engine.caching import cached
+from .pieces import PIECES, Part
+
+
+def parts_of(item):
+    """Parts of a piece as it stands in the room.
+
+    Parameters
+    ----------
+    item : moth.document.Furniture
+
+    Returns
+    -------
+    list of Part
+        With places and turns of the room.
+
+    Examples
+    --------
+    >>> from moth.document import Furniture
+    >>> table = Furniture(id="t", name="Table", kind="table", position=(2, 3, 0), size=(2, 1, 0.75))
+    >>> [round(v, 3) for v in parts_of(table)[-1].position]
+    [2.0, 3.0, 0.72]
+    """
+    c, s = math.cos(math.radians(item.turn)), math.sin(math.radians(item.turn))
+    x, y, z = item.position
+    return [
+        Part(
+            part.kind,
+            (
+                x + c * part.position[0] - s * part.position[1],
+                y + s * part.position[0] + c * part.position[1],
+                z + part.position[2],
+            ),
+            part.size,
+            part.turn + item.turn,
+            part.second,
+        )
+        for part in PIECES[item.kind].build(*item.size)
+    ]
+
+
+class Shape(NamedTuple):
+    """The outside of a piece in its own axes, each triangle with corners of its own."""
+
+    vertices: np.ndarray
+    """(3 m, 3) [m], three after three."""
+    normals: np.ndarray
+    """(3 m, 3)"""
+    second: np.ndarray
+    """(m,) whether it is of the second surface."""
+
+
+EDGE = 0.4
+"""Longest edge of a piece's triangles [m]."""
+ROUND = 20
+"""Sides of a round part of a piece."""
+
+
+@cached("shapes of furniture")
+def shape_of(kind, size):
+    """What is seen of a piece: where its parts touch or run into each other there is no surface.
+
+    A face that stands against another would count among the patch that it is of, and be dark.
+
+    Parameters
+    ----------
+    kind : str
+        Key of :data:`PIECES`.
+    size : tuple of float
+        [m]
+
+    Returns
+    -------
+    Shape
+
+    Examples
+    --------
+    >>> shape = shape_of("bench", (1.0, 0.4, 0.5))
+    >>> len(shape.normals) == len(shape.vertices) == 3 * len(shape.second)
+    True
+    """
+    parts = PIECES[kind].build(*size)
+    solids = [_manifold(part) for part in parts]
+    mesh = Manifold.batch_boolean(solids, OpType.Add).refine_to_length(EDGE).to_mesh()
+    corners = mesh.vert_properties[mesh.tri_verts].astype(float)
+    flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    area = np.linalg.norm(flat, axis=1)
+    # Splinters of no area have no side.
+    kept = area > 1e-10
+    whose = np.repeat(
+        [[s.original_id() for s in solids].index(k) for k in mesh.run_original_id],
+        np.diff(mesh.run_index) // 3,
+    )
+    corners, whose = corners[kept], whose[kept]
+    normals = np.repeat((flat[kept] / area[kept, None])[:, None], 3, axis=1)
+    for at, part in enumerate(parts):
+        mine = np.flatnonzero(whose == at)
+        if part.kind == "cylinder":
+            mine = mine[np.abs(normals[mine, 0, 2]) < 0.5]
+        if part.kind != "box":
+            normals[mine] = _rounded(part, corners[mine])
+    return Shape(
+        corners.reshape(-1, 3),
+        normals.reshape(-1, 3),
+        np.array([part.second for part in parts])[whose],
+    )
+
+
+def _manifold(part):
+    solid = {
+        "box": lambda: Manifold.cube((1, 1, 1), True).translate((0, 0, 0.5)),
+        "cylinder": lambda: Manifold.cylinder(1, 0.5, 0.5, ROUND),
+        "ball": lambda: Manifold.sphere(0.5, ROUND).translate((0, 0, 0.5)),
+    }[part.kind]()
+    return solid.scale(part.size).rotate((0, 0, part.turn)).translate(part.position).as_original()
+
+
+def _rounded(part, corners):
+    """Normals of a cylinder's side or a ball at places on it (m, 3, 3)."""
+    c, s = math.cos(math.radians(part.turn)), math.sin(math.radians(part.turn))
+    half = np.asarray(part.size) / 2
+    off = corners - part.position - [0, 0, half[2]]
+    own = np.stack(
+        [
+            (c * off[..., 0] + s * off[..., 1]) / half[0] ** 2,
+            (c * off[..., 1] - s * off[..., 0]) / half[1] ** 2,
+            off[..., 2] / half[2] ** 2 if part.kind == "ball" else np.zeros_like(off[..., 2]),
+        ],
+        -1,
+    )
+    out = np.stack(
+        [
+            c * own[..., 0] - s * own[..., 1],
+            s * own[..., 0] + c * own[..., 1],
+            own[..., 2],
+        ],
+        -1,
+    )
+    return out / np.maximum(np.linalg.norm(out, axis=-1, keepdims=True), 1e-12)
+
+
+def inside(item, points):
+    """Whether points are inside a piece: inside one of its parts.
+
+    Parameters
+    ----------
+    item : moth.document.Furniture
+    points : ndarray, shape (n, 3)
+
+    Returns
+    -------
+    ndarray of bool, shape (n,)
+
+    Examples
+    --------
+    >>> from moth.document import Furniture
+    >>> table = Furniture(id="t", name="Table", kind="table", position=(2, 3, 0), size=(2, 1, 0.75))
+    >>> inside(table, np.array([[2, 3, 0.4], [2, 3, 0.74]])).tolist()
+    [False, True]
+    """
+    found = np.zeros(len(points), bool)
+    for part in parts_of(item):
+        turn = np.radians(-part.turn)
+        off = points - part.position
+        x = np.cos(turn) * off[:, 0] - np.sin(turn) * off[:, 1]
+        y = np.sin(turn) * off[:, 0] + np.cos(turn) * off[:, 1]
+        half = np.asarray(part.size) / 2
+        u = np.stack([x, y, off[:, 2] - half[2]], 1) / half
+        if part.kind == "box":
+            found |= (np.abs(u) < 1).all(1)
+        elif part.kind == "ball":
+            found |= (u**2).sum(1) < 1
+        else:
+            found |= (np.hypot(u[:, 0], u[:, 1]) < 1) & (np.abs(u[:, 2]) < 1)
+    return found
