@@ -31,7 +31,10 @@ RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
 """Stops that the table of ratios lists."""
 
 
-_OF_PIECES = ("key", "name", "group", "size", "base", "round", "wall", "surface", "gloss")
+_OF_PIECES = (
+    *("key", "name", "group", "size", "base", "round"),
+    *("wall", "high", "opens", "surface", "gloss"),
+)
 
 
 @lru_cache(maxsize=1)

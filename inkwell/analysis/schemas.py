@@ -53,7 +53,7 @@ class PointIn(Schema):
 
 class MapIn(Schema):
     document: Document | None = None
-    plane: Literal["floor", "face", "north", "south", "east", "west"]
+    plane: Literal["floor", "face", "north", "south", "east", "west"] | int
     only: str | None = None
 
 
@@ -195,6 +195,8 @@ class PieceOut(Schema):
     base: float
     round: bool
     wall: bool
+    high: bool
+    opens: bool
     surface: Surface
     second: Surface | None
     """None where nothing of it has a second surface."""

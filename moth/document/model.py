@@ -4,8 +4,10 @@ Lengths are metres, Z is up, angles are degrees. The room is a box with a corner
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
 """
 
+import math
 from typing import Annotated, Literal
 
+import shapely
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from .upgrades import NEWEST, upgrade
@@ -44,14 +46,35 @@ class Surface(Model):
     colour: Colour = (1.0, 1.0, 1.0)
 
 
+class Corner(Model):
+    """A corner of the outline, and the wall from it to the next."""
+
+    at: tuple[Metres, Metres]
+    surface: Surface | None = None
+    """Of that wall; None for what the walls on that side of the plan are of."""
+
+
+SHORTEST = 0.05
+"""Least length of a wall [m]."""
+
+
 class Room(Model):
-    """A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is
-    left, under the sky.
+    """A box, each wall named by the side of the plan it stands on; or an outline of any shape,
+    whose walls go by number. Outdoors only the ground is left, under the sky.
     """
 
     width: Size = 5.0
+    """West to east, where there is no outline [m]; depth likewise, south to north."""
     depth: Size = 6.0
     height: Size = 3.0
+    """Of the ceiling, where it is lowest [m]."""
+    outline: Annotated[tuple[Corner, ...], Field(min_length=3, max_length=40)] | None = None
+    """Corners counter-clockwise as seen from above; None for the four of the box."""
+    rise: Annotated[float, Field(allow_inf_nan=False, ge=0, le=20)] = 0.0
+    """By which the ceiling is higher at one side of the room [m]."""
+    rises_to: Literal["north", "south", "east", "west"] = "north"
+    storey: Annotated[float, Field(allow_inf_nan=False, ge=0, le=60)] = 0.0
+    """Height of the floor over the ground outside [m]."""
     outdoors: bool = False
     floor: Surface = Surface(reflectance=0.2)
     ceiling: Surface = Surface(reflectance=0.7)
@@ -59,6 +82,24 @@ class Room(Model):
     south: Surface = Surface()
     east: Surface = Surface()
     west: Surface = Surface()
+
+    @field_validator("outline")
+    @classmethod
+    def is_a_shape(cls, corners):
+        if corners is None:
+            return corners
+        ring = shapely.LinearRing([corner.at for corner in corners])
+        if not ring.is_simple:
+            raise ValueError("the outline crosses itself")
+        if not ring.is_ccw:
+            raise ValueError("the outline's corners go clockwise: turn their order round")
+        if shapely.Polygon(ring).area < 0.5:
+            raise ValueError("the outline leaves less than half a square metre of floor")
+        ends = [*corners[1:], corners[0]]
+        for at, (one, other) in enumerate(zip(corners, ends, strict=True)):
+            if math.dist(one.at, other.at) < SHORTEST:
+                raise ValueError(f"wall {at + 1} of the outline is shorter than 5 cm")
+        return corners
 
 
 FurnitureKind = Literal[
@@ -91,6 +132,9 @@ FurnitureKind = Literal[
     "curtain",
     "rug",
     "door",
+    "partition",
+    "doorway",
+    "passage",
     "radiator",
     "fireplace",
     "piano",
@@ -117,6 +161,8 @@ class Furniture(Model):
     second: Surface | None = None
     """What its cushions, doors, leaves or the like are of; None for the same as the rest."""
     gloss: Annotated[float, Field(ge=0, le=1)] = 0.0
+    open: Annotated[float, Field(allow_inf_nan=False, ge=0, le=175)] = 0.0
+    """How far its leaf is open, for kinds that have one [deg]."""
     locked: bool = False
     """Whether a hand on the plan passes it by."""
 
@@ -311,15 +357,16 @@ class Grip(Model):
 
 
 class Opening(Model):
-    """A window in a wall or the ceiling, lit by the sky and the sun.
+    """A window in a wall or the ceiling, lit by the sky, the sun and what stands before it outside.
 
-    `along` is the middle, from the west or south corner; `up` its height above the floor (from the
-    south wall in the ceiling).
+    `along` is the middle, from the west or south corner, or from the corner that a numbered wall
+    begins at; `up` its height above the floor (from the south wall in the ceiling).
     """
 
     id: Id
     name: Name
-    wall: Literal["north", "south", "east", "west", "ceiling"]
+    wall: Literal["north", "south", "east", "west", "ceiling"] | Annotated[int, Field(ge=0, lt=40)]
+    """Side of a plain room, or number of an outline's wall, counted from 0."""
     along: Metres
     up: Metres
     size: tuple[Span, Span]

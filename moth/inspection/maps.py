@@ -7,7 +7,9 @@ from scipy import ndimage
 
 from ..camera import source_colours, source_levels
 from ..colour import LUMINANCE
+from ..errors import MothError
 from ..metering import NEUTRAL
+from ..place import bounds_of, ceiling_over, clear_of_walls, wall_named
 from ..transport import light_of, sources
 from ..transport.field import field
 from ..world import anchor, build_world
@@ -17,7 +19,7 @@ from ..world import anchor, build_world
 class LevelMap:
     """Levels at the middles of the cells of a plane."""
 
-    plane: str
+    plane: str | int
     corner: tuple[float, float, float]
     """[m]"""
     along: tuple[float, float, float]
@@ -36,9 +38,9 @@ def level_map(setup, plane, only=None):
     Parameters
     ----------
     setup : moth.document.Setup
-    plane : {"floor", "face", "north", "south", "east", "west"}
-        On the floor and walls a disc lies flat; at the height of the eyes a dome points to the
-        lens.
+    plane : {"floor", "face", "north", "south", "east", "west"} or int
+        Walls of an outline go by number. On the floor and walls a disc lies flat; at the height of
+        the eyes a dome points to the lens.
     only : str or None
         Id of the one source to map; None for all that are on.
 
@@ -47,19 +49,22 @@ def level_map(setup, plane, only=None):
     LevelMap
     """
     world, room = build_world(setup), setup.room
-    box = np.array([room.width, room.depth, room.height])
-    spans = {
-        "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1)),
-        "face": ((0, 0, 0), (1, 0, 0), (0, 1, 0), None),
-        "south": ((0, 0, 0), (1, 0, 0), (0, 0, 1), (0, 1, 0)),
-        "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1), (0, -1, 0)),
-        "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1), (1, 0, 0)),
-        "east": ((1, 0, 0), (0, 1, 0), (0, 0, 1), (-1, 0, 0)),
-    }
-    corner, along, up, normal = spans[plane]
-    corner, along, up = np.array(corner) * box, np.array(along) * box, np.array(up) * box
-    if plane == "face":
-        corner = corner + [0, 0, anchor(setup)[2]]
+    if plane in ("floor", "face"):
+        low, high = bounds_of(room)
+        corner = np.array([*low, 0.0 if plane == "floor" else anchor(setup)[2]])
+        along, up = np.array([high[0] - low[0], 0, 0]), np.array([0, high[1] - low[1], 0])
+        normal = np.array([0, 0, 1.0]) if plane == "floor" else None
+    else:
+        wall = wall_named(room, plane)
+        if wall is None:
+            raise MothError("The room has no such wall.", "plane")
+        # From the west or south corner in a plain room, as windows are measured.
+        start, end = (
+            (wall.end, wall.start) if plane in ("north", "west") else (wall.start, wall.end)
+        )
+        top = float(ceiling_over(room, [start, end]).min())
+        corner, along = np.array([*start, 0.0]), np.array([*(end - start), 0.0])
+        up, normal = np.array([0, 0, top]), wall.inward
     size = max(np.linalg.norm(along), np.linalg.norm(up)) / 44
     columns, rows = (max(6, round(float(np.linalg.norm(side)) / size)) for side in (along, up))
     v, u = np.meshgrid(
@@ -73,6 +78,10 @@ def level_map(setup, plane, only=None):
         facing = np.tile(np.array(normal, float), (len(points), 1))
         points = points + 0.004 * facing
     total = np.zeros(len(points))
+    inside = np.ones(len(points), bool)
+    if plane in ("floor", "face"):
+        inside = clear_of_walls(room, points)
+        points, facing = points[inside], facing[inside]
     level, colours = source_levels(setup), source_colours(setup, NEUTRAL)
     dimmers = {u.id: u.dimmer for u in setup.units}
     for source in sources(setup):
@@ -82,7 +91,7 @@ def level_map(setup, plane, only=None):
             else level[source.id]
         )
         if gain > 0:
-            total += (
+            total[inside] += (
                 (
                     field(world, light_of(world, source), points, facing, dome=normal is None)
                     * colours[source.id]

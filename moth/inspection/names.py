@@ -1,7 +1,6 @@
 """What surfaces of a world are called: names come on here, at the edge."""
 
-import numpy as np
-
+from ..place import nearest_wall, wall_name
 from ..world import pieces
 
 
@@ -22,12 +21,10 @@ def body_name(setup, world, triangle):
     furniture, figures = len(setup.furniture), len(setup.figures)
     if body == 0:
         normal = world.mesh.flat[triangle]
-        axis = int(np.abs(normal).argmax())
-        return [
-            ("the west wall", "the east wall"),
-            ("the south wall", "the north wall"),
-            ("the floor", "the ceiling"),
-        ][axis][int(normal[axis] < 0)]
+        if abs(normal[2]) > 0.1:
+            return "the floor" if normal[2] > 0 else "the ceiling"
+        middle = world.mesh.vertices[world.mesh.faces[triangle]].mean(0)
+        return wall_name(nearest_wall(setup.room, middle).key)
     if body <= furniture:
         return f"'{setup.furniture[body - 1].name}'"
     if body <= furniture + figures:

@@ -16,12 +16,12 @@ from ..metering import (
     ways_at,
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
-from ..place import COUNTERWEIGHT, load_of, over
+from ..place import COUNTERWEIGHT, clear_of_walls, load_of, over
 from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
-from ..world import anchor, build_world, pieces
+from ..world import anchor, build_world, pieces, windows_before
 from .faults import Rig, faults_of
 from .names import patch_name
 from .paths import lit_wall, met_sheets, way_to
@@ -37,6 +37,8 @@ LOST = 0.03
 WALL_12 = 12 * 0.3048
 HEAD = 0.2
 """Half of the room a head takes on the line through the eyes [m]."""
+TALL = 3.5
+"""Height over the ground that usual light stands reach [m]; typical."""
 COVERAGE = (0.5, 1.0, 1.5)
 """Stops within which a width counts as covered."""
 OTHER = 0.06
@@ -156,6 +158,14 @@ def _holding(setup, unit):
         )
     if below:
         found.append(f"It is over {below}: a safety cable on the head and on all that hangs on it.")
+    if windows_before(setup, unit.position):
+        high = unit.position[2] + setup.room.storey
+        found.append(
+            f"It stands outside, {high:.1f} m over the ground: rain cover, residual-current device,"
+            " bags and guys; down before wind or thunder."
+        )
+        if high > TALL:
+            found.append("So high it wants a tall stand with a levelling leg, or a lift.")
     if found:
         found.append("Local codes and licensed people decide.")
     return tuple(found)
@@ -312,10 +322,7 @@ def _coverage(setup, world, light, origin):
     )
     offsets = np.unique([*np.linspace(-4, 4, 81), -WALL_12 / 2, WALL_12 / 2])
     points = face + offsets[:, None] * across
-    room = setup.room
-    inside = (points[:, 0] > 0.05) & (points[:, 0] < room.width - 0.05) & (points[:, 1] > 0.05) & (
-        points[:, 1] < room.depth - 0.05
-    ) | room.outdoors
+    inside = clear_of_walls(setup.room, points, 0.05)
     # A meter cannot be held inside the head: there the levels beside it tell.
     beside = inside & (np.abs(offsets) > HEAD)
     levels = np.zeros(len(points))

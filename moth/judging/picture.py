@@ -13,7 +13,7 @@ from ..document import BACKDROP, WINDOW
 from ..engine.caching import Keyed, cached
 from ..metering import lay_out
 from ..transport import layer_key, project, render_layer, sources, view_of
-from ..world import build_world, landmarks
+from ..world import build_world, landmarks, opening_corners
 
 SIZE = (192, 108)
 """Of the picture that is judged; a cheek in a medium shot is ten pixels across."""
@@ -228,33 +228,3 @@ def project_far(camera, points):
         None if p is None else (0.5 + (p[0] - 0.5) * scale, 0.5 + (p[1] - 0.5) * scale)
         for p in project(wide, points)
     ]
-
-
-def opening_corners(setup, opening):
-    """Corners of a window in the room [m], shape (4, 3).
-
-    Examples
-    --------
-    >>> from moth.document import bare
-    >>> s = bare(
-    ...     openings=[
-    ...         {"id": "w", "name": "w", "wall": "south", "along": 2, "up": 1.5, "size": [1, 1]}
-    ...     ]
-    ... )
-    >>> opening_corners(s, s.openings[0])[0].tolist()
-    [1.5, 0.0, 1.0]
-    """
-    room, (a, b) = setup.room, (opening.size[0] / 2, opening.size[1] / 2)
-    corners = []
-    for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
-        along, up = opening.along + s * a, opening.up + t * b
-        corners.append(
-            {
-                "south": (along, 0.0, up),
-                "north": (along, room.depth, up),
-                "west": (0.0, along, up),
-                "east": (room.width, along, up),
-                "ceiling": (along, up, room.height),
-            }[opening.wall]
-        )
-    return np.array(corners)

@@ -12,6 +12,7 @@ from ..colour import LUMINANCE
 from ..document import Polar, from_polar
 from ..errors import MothError
 from ..metering import DARK, NEUTRAL, xyz
+from ..place import clear_of_walls
 from ..transport import light_of, sources
 from ..transport.field import field
 from ..units import footcandles
@@ -138,13 +139,7 @@ def walk_path(setup, angle, distance, say=THIRDS):
     )
     along = np.linspace(0, distance, PLACES)
     points = face + (along / distance)[:, None] * (far - face)
-    room = setup.room
-    inside = room.outdoors | (
-        (points[:, 0] > 0.15)
-        & (points[:, 0] < room.width - 0.15)
-        & (points[:, 1] > 0.15)
-        & (points[:, 1] < room.depth - 0.15)
-    )
+    inside = clear_of_walls(setup.room, points, 0.15)
     points, along = points[inside], along[inside]
     lux = levels_toward_lens(setup, points)
     if not len(lux) or lux[0] < DARK:
@@ -187,13 +182,7 @@ def acting_area(setup, reach=2.4, cells=33):
     grid = np.linspace(-reach, reach, cells)
     y, x = np.meshgrid(grid, grid, indexing="ij")
     points = face + np.stack([x.ravel(), y.ravel(), np.zeros(cells * cells)], 1)
-    room = setup.room
-    inside = room.outdoors | (
-        (points[:, 0] > 0.05)
-        & (points[:, 0] < room.width - 0.05)
-        & (points[:, 1] > 0.05)
-        & (points[:, 1] < room.depth - 0.05)
-    )
+    inside = clear_of_walls(setup.room, points, 0.05)
     lux = np.zeros(len(points))
     lux[inside] = levels_toward_lens(setup, points[inside])
     lux = ndimage.gaussian_filter(lux.reshape(cells, cells), 0.7, mode="nearest")

@@ -168,6 +168,10 @@ def _board(key, name, reflectance, group="board", **more):
 
 _FRESNEL = "typical; front-surface glass 4 % (Fresnel, index 1.5) included"
 _SOIL = "typical; broadband albedo of the kind, Oke, Boundary Layer Climates (1987), table 1.1"
+_DRAPE = {
+    "tolerance": 0.3,
+    "source": "typical; shares of this order in EN 14501:2021, classes of visual comfort of blinds",
+}
 _PAINT = "typical; CIBSE/SLL Lighting Handbook gives reflectances of this order"
 
 MATERIALS = {
@@ -222,6 +226,11 @@ MATERIALS = {
             0.30,
             forward_width=18,
             tolerance=0.2,
+        ),
+        _cloth("voile", "Voile, sheer curtain", 0.46, 0.10, 0.16, 0.22, forward_width=14, **_DRAPE),
+        _cloth("curtain-linen", "Linen curtain, unlined", 0.02, 0.0, 0.17, 0.52, tint=12, **_DRAPE),
+        _cloth(
+            "dusty-pane", "Dust on the pane", 0.70, 0.13, 0.02, 0.07, forward_width=10, **_DRAPE
         ),
         Material(
             "net-single", "Single net, black", "net", reflectance=0.02, straight=0.71, tolerance=0.1

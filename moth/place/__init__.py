@@ -1,6 +1,22 @@
 """What stands in the place and how things are held: furniture, stands, booms."""
 
 from .furniture import Shape, inside, parts_of, shape_of
+from .outline import (
+    Wall,
+    bounds_of,
+    ceiling_over,
+    clear_of_walls,
+    corners_of,
+    crosses,
+    nearest_wall,
+    nearest_within,
+    off_walls,
+    to_wall,
+    wall_name,
+    wall_named,
+    walls_of,
+    within,
+)
 from .pieces import PIECES, SOLIDS, Part, Piece
 from .standing import (
     COUNTERWEIGHT,
@@ -25,11 +41,25 @@ __all__ = [
     "Part",
     "Piece",
     "Shape",
+    "Wall",
+    "bounds_of",
+    "ceiling_over",
+    "clear_of_walls",
+    "corners_of",
+    "crosses",
     "foot_of",
     "in_its_way",
     "inside",
     "load_of",
+    "nearest_wall",
+    "nearest_within",
+    "off_walls",
     "over",
     "parts_of",
     "shape_of",
+    "to_wall",
+    "wall_name",
+    "wall_named",
+    "walls_of",
+    "within",
 ]

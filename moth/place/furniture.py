@@ -43,7 +43,7 @@ def parts_of(item):
             part.turn + item.turn,
             part.second,
         )
-        for part in PIECES[item.kind].build(*item.size)
+        for part in PIECES[item.kind].parts(item.size, item.open)
     ]
 
 
@@ -65,7 +65,7 @@ ROUND = 20
 
 
 @cached("shapes of furniture")
-def shape_of(kind, size):
+def shape_of(kind, size, open=0.0):
     """What is seen of a piece: where its parts touch or run into each other there is no surface.
 
     A face that stands against another would count among the patch that it is of, and be dark.
@@ -76,6 +76,8 @@ def shape_of(kind, size):
         Key of :data:`PIECES`.
     size : tuple of float
         [m]
+    open : float
+        How far its leaf is open [deg].
 
     Returns
     -------
@@ -87,7 +89,7 @@ def shape_of(kind, size):
     >>> len(shape.normals) == len(shape.vertices) == 3 * len(shape.second)
     True
     """
-    parts = PIECES[kind].build(*size)
+    parts = PIECES[kind].parts(size, open)
     solids = [_manifold(part) for part in parts]
     mesh = Manifold.batch_boolean(solids, OpType.Add).refine_to_length(EDGE).to_mesh()
     corners = mesh.vert_properties[mesh.tri_verts].astype(float)

@@ -39,6 +39,17 @@ class Part:
     """About the upright, counter-clockwise from above [deg]."""
     second: bool = False
     """Whether it is of the piece's second surface."""
+    hinge: tuple[float, float] | None = None
+    """Where the upright stands that it swings about; None for what does not open."""
+
+    def swung(self, degrees):
+        """The part, swung open about its hinge, clockwise from above [deg]."""
+        if self.hinge is None or not degrees:
+            return self
+        c, s = math.cos(math.radians(-degrees)), math.sin(math.radians(-degrees))
+        (x, y, z), (hx, hy) = self.position, self.hinge
+        place = (hx + c * (x - hx) - s * (y - hy), hy + s * (x - hx) + c * (y - hy), z)
+        return replace(self, position=place, turn=self.turn - degrees)
 
 
 @dataclass(frozen=True)
@@ -62,6 +73,17 @@ class Piece:
     """Whether its footprint is an ellipse."""
     wall: bool = False
     """Whether it stands or hangs at a wall."""
+    high: bool = False
+    """Whether it usually reaches up to the ceiling."""
+
+    @property
+    def opens(self):
+        """Whether it has a leaf."""
+        return any(part.hinge for part in self.build(*self.size))
+
+    def parts(self, size, open=0.0):
+        """Its parts at a size (3) [m], its leaf open so far [deg]."""
+        return [part.swung(open) for part in self.build(*size)]
 
 
 _TURN = math.pi * (3 - math.sqrt(5))
@@ -268,6 +290,28 @@ def _door(w, d, h):
         _box(0, 0, 0.003 * h, w - 2 * post, 0.5 * d, 0.995 * h - post, second=True),
         Part("ball", (0.36 * w, 0.42 * d, 0.48 * h), (0.06 * w, 0.16 * d, 0.03 * h)),
     ]
+
+
+LEAF, LINTEL = 2.03, 0.82
+"""Usual height of a door's leaf [m], and the part of a lower wall that one takes at most."""
+
+
+def _passage(w, d, h):
+    """A piece of wall with a way through it."""
+    post, high = min(0.1, w / 8), min(LEAF, LINTEL * h)
+    return [
+        *(_box(i * (w - post) / 2, 0, 0, post, d, high) for i in (-1, 1)),
+        _box(0, 0, high, w, d, h - high),
+    ]
+
+
+def _doorway(w, d, h):
+    """The same with a leaf, hung at its left hand as seen from its front, which opens to there."""
+    post, high = min(0.1, w / 8), min(LEAF, LINTEL * h)
+    wide, thick = w - 2 * post - 0.006, min(0.04, d / 2)
+    hinge = (w / 2 - post - 0.003, d / 2)
+    leaf = _box(0, (d - thick) / 2, 0.005, wide, thick, high - 0.01, second=True, hinge=hinge)
+    return [*_passage(w, d, h), leaf]
 
 
 def _curtain(w, d, h):
@@ -632,6 +676,34 @@ PIECES = {
             second=WHITE,
             gloss=True,
             wall=True,
+        ),
+        Piece(
+            "partition",
+            "Wall between rooms",
+            "walls and doors",
+            (2.0, 0.12, 2.6),
+            _slab,
+            surface=WHITE,
+            high=True,
+        ),
+        Piece(
+            "doorway",
+            "Door in a wall",
+            "walls and doors",
+            (1.1, 0.12, 2.6),
+            _doorway,
+            surface=WHITE,
+            second=WHITE,
+            high=True,
+        ),
+        Piece(
+            "passage",
+            "Way through a wall",
+            "walls and doors",
+            (1.3, 0.12, 2.6),
+            _passage,
+            surface=WHITE,
+            high=True,
         ),
         Piece("pillar", "Pillar", "large things", (0.45, 0.45, 2.6), _pillar, surface=STONE),
         Piece(

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..photometry import ATTACHMENTS, HEADS
 from .furniture import parts_of
+from .outline import clear_of_walls, off_walls
 
 CLEAR, FEET = 0.03, 0.3
 """Room that a pole takes about itself, and that its legs take when they are turned between things
@@ -91,8 +92,9 @@ def in_its_way(setup, unit):
     foot, height = np.asarray(foot, float), unit.position[2]
     room = setup.room
     if not room.outdoors:
-        sides = [foot[0], room.width - foot[0], foot[1], room.depth - foot[1]]
-        if min(sides) < CLEAR:
+        # On the side of the wall that the head is on: units may stand outside a window.
+        inside, head_inside = clear_of_walls(room, [foot, unit.position[:2]])
+        if inside != head_inside or off_walls(room, foot) < CLEAR:
             return InTheWay("wall")
     for figure in setup.figures:
         if np.hypot(*(foot - figure.position)) < BODY:

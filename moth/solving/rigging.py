@@ -8,11 +8,18 @@ import numpy as np
 
 from ..document import Grip
 from ..errors import DocumentError, MothError
-from ..place import in_its_way
+from ..place import bounds_of, ceiling_over, in_its_way, nearest_within, to_wall
 from ..transport import half_spread
 from ..transport.emitters import build_emitter
 from ..transport.housings import body_distance
-from ..world import anchor, axes, check_placement, material_of
+from ..world import (
+    anchor,
+    axes,
+    check_placement,
+    material_of,
+    opening_place,
+    windows_before,
+)
 
 MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""
@@ -25,6 +32,7 @@ MOVES = {
     "mirror": "Throw it by a mirror",
     "negative": "Take away on the other side",
     "boom": "Boom it over a stand beside it",
+    "outside": "Put it outside the window",
 }
 """Moves by key, in the words of the menu."""
 CAUTION = {
@@ -56,6 +64,12 @@ CAUTION = {
         "A black frame is a sail too: bag it, and keep the way out free. Local codes and licensed"
         " people decide."
     ),
+    "outside": (
+        "Outside: rain covers, a residual-current device, cables off wet ground; bags and guys on"
+        " every stand, down before wind or thunder. A head above three metres wants a tall stand"
+        " with a levelling leg, or a lift, and people who know it. Local codes and licensed people"
+        " decide."
+    ),
     "boom": (
         "A boom tips over its short end: counterweight, bags, a leg under the load, a safety cable,"
         " nobody beneath who need not be. Local codes and licensed people decide."
@@ -65,10 +79,11 @@ CAUTION = {
 
 def _inside(room, point):
     """The nearest place that is inside the room."""
-    high = np.array([room.width, room.depth, room.height])
     if room.outdoors:
         return np.array([point[0], point[1], max(point[2], MARGIN)])
-    return np.clip(point, MARGIN, high - MARGIN)
+    x, y = nearest_within(room, point, MARGIN)
+    top = float(ceiling_over(room, [(x, y)])[0])
+    return np.array([x, y, np.clip(point[2], MARGIN, max(top - MARGIN, MARGIN))])
 
 
 def _tuple(point):
@@ -98,7 +113,7 @@ def _grip(setup, stem, name, kind, material, stand):
     if not room.outdoors:
         # A frame as tall as the room stands from floor to ceiling, not through them.
         size = (
-            min(size[0], max(room.width, room.depth) - 2 * MARGIN),
+            min(size[0], float(np.ptp(bounds_of(room), axis=0).max()) - 2 * MARGIN),
             min(size[1], room.height - 2 * MARGIN),
         )
     position = np.array(position, float)
@@ -126,8 +141,12 @@ def _clear_of_walls(room, position, aim, size):
         return position
     right, up, _ = axes(position, aim)
     reach = np.abs(right) * size[0] / 2 + np.abs(up) * size[1] / 2 + 0.02
-    high = np.array([room.width, room.depth, room.height])
-    return np.where(2 * reach < high, np.clip(position, reach, high - reach), high / 2)
+    low, high = (
+        np.array([*corner, z]) for corner, z in zip(bounds_of(room), (0, room.height), strict=True)
+    )
+    return np.where(
+        2 * reach < high - low, np.clip(position, low + reach, high - reach), (low + high) / 2
+    )
 
 
 def _frame(setup, unit, turned):
@@ -317,15 +336,7 @@ def _wall(setup, unit, material, size, turned):
         raise DocumentError("There is no wall outdoors: bounce it off a board.", "move")
     face, to, level, _, _ = _frame(setup, unit, turned)
     # The wall that the line from the face through the unit meets first: the light keeps its side.
-    spans = [
-        (
-            ((0.0 if level[a] < 0 else (room.width, room.depth)[a]) - face[a]) / level[a]
-            if abs(level[a]) > 1e-6
-            else np.inf
-        )
-        for a in (0, 1)
-    ]
-    spot = face + min(spans) * level
+    spot = face + to_wall(room, face, level) * level
     spot[2] = min(max(face[2] + 0.6, 1.6), room.height - 0.4)
     lamp = _inside(room, spot - 1.1 * level + np.array([0, 0, -0.5]))
     return {"position": lamp, "aim": spot}, []
@@ -337,9 +348,9 @@ def _ceiling(setup, unit, material, size, turned):
         raise DocumentError("There is no ceiling outdoors: bounce it off a board.", "move")
     face, to, level, _, distance = _frame(setup, unit, turned)
     spot = _inside(room, face + min(distance * 0.6, 1.4) * level)
-    spot[2] = room.height
+    spot[2] = float(ceiling_over(room, [spot])[0])
     lamp = _inside(room, face + (min(distance * 0.6, 1.4) + 0.4) * level)
-    lamp[2] = max(room.height - 1.2, 0.4)
+    lamp[2] = max(spot[2] - 1.2, 0.4)
     return {"position": lamp, "aim": spot}, []
 
 
@@ -396,6 +407,28 @@ def _negative(setup, unit, material, size, turned):
     return {}, [black]
 
 
+OUT = 2.2
+"""How far outside a window a unit is put [m]: room for its stand, and for its beam to fill it."""
+
+
+def _outside(setup, unit, material, size, turned):
+    """On the line from the face through the middle of a window: of several, the one that keeps the
+    unit's side best.
+    """
+    face, to, _, _, _ = _frame(setup, unit, turned)
+    found = []
+    for opening in setup.openings:
+        middle, _ = opening_place(setup, opening)
+        way = (middle - face) / max(np.linalg.norm(middle - face), 1e-6)
+        place = middle + OUT * way
+        if opening.wall != "ceiling" and opening in windows_before(setup, tuple(place)):
+            found.append((float(way @ to), place))
+    if not found:
+        raise DocumentError("There is no window that it could shine in at: cut one first.", "move")
+    place = max(found, key=lambda each: each[0])[1]
+    return {"position": place, "aim": face, "held": "stand"}, []
+
+
 REACHES = np.arange(0.4, 2.01, 0.2)
 """Lengths of a boom's arm that are tried [m]."""
 
@@ -440,4 +473,5 @@ _MAKERS = {
     "mirror": _mirror,
     "negative": _negative,
     "boom": _boom,
+    "outside": _outside,
 }

@@ -21,12 +21,13 @@ from moth.judging import (
     start,
 )
 from moth.judging.glints import catchlights
-from moth.judging.picture import SIZE, opening_corners, project_far
+from moth.judging.picture import SIZE, project_far
 from moth.materials import MATERIALS
 from moth.metering import lay_out, read_ratios, read_setup
 from moth.tests.scenes import BLACK_ROOM, data, setup
 from moth.transport import project
 from moth.wording import ratio_words
+from moth.world import opening_corners
 
 KEY = {
     "id": "k",

@@ -439,10 +439,13 @@ def hard(**more):
     return {**data()["units"][0], "head": "point-300", "dimmer": 1.0, **more}
 
 
+PANE = {"id": "w", "name": "w", "wall": "west", "along": 3.5, "up": 1.5, "size": [1.2, 1.2]}
+
+
 @pytest.mark.parametrize("move", MOVES)
 def test_every_move_gives_a_rig_that_stands(move):
     for position in ([4.4, 4.4, 2.0], [1.0, 4.5, 1.6], [3.2, 5.0, 2.6], [5.4, 1.0, 1.2]):
-        scene = setup(units=[hard(position=position)])
+        scene = setup(units=[hard(position=position)], openings=[PANE])
         rigged = make(scene, "key", move)
         check_placement(rigged)
         assert CAUTION[move] and len({g.id for g in rigged.grip}) == len(rigged.grip)

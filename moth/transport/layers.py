@@ -97,7 +97,8 @@ def render_layer(world, view, source):
             image * np.exp(-haze * view.depth)[:, None]
             + airlight(world, view, light, haze)[:, None]
         )
-    seen = [_unit_in_frame(view, e) for e in source.emitters if not e.via] or [
+    in_sight = [e for e in source.emitters if not e.via or e.kind != DISTANT]
+    seen = [_unit_in_frame(view, e) for e in in_sight] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
     ]
     return Layer(
@@ -345,6 +346,10 @@ def _unit_in_frame(view, emitter):
             face_along(view.origin, rays, emitter.face, radiance, distance)
             body = body_distance(view.origin, rays, emitter)
             lit = (radiance > 0) & (distance <= body + 1e-6)
+            for leg in emitter.via:
+                # Outside a window it is seen where the window is.
+                pane = _pane_along(view.origin, rays, leg.pane)
+                distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
             glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
             cover += (
                 np.maximum(
@@ -355,6 +360,16 @@ def _unit_in_frame(view, emitter):
             )
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+def _pane_along(origin, rays, pane):
+    """Distance to a pane along rays from one place; infinite for a miss."""
+    centre, normal = np.array(pane.centre), np.array(pane.normal)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (centre - origin) @ normal / (rays @ normal)
+    off = origin + t[:, None] * rays - centre
+    hit = (np.abs(off @ pane.right) <= pane.half[0]) & (np.abs(off @ pane.up) <= pane.half[1])
+    return np.where(hit & (t > 0), t, np.inf)
 
 
 def _sun_in_frame(view, emitter):

@@ -8,12 +8,15 @@ import numpy as np
 from scipy.stats import qmc
 
 from ..engine.caching import Keyed, cached
-from .operands import BALL, DISC, DISTANT, RECTANGLE
+from .kernels import rays_to
+from .operands import BALL, DISC, DISTANT, RECTANGLE, Rays, room_for
 
 SHOTS = 1 << 14
 """Rays a lamp sends out."""
 LEGS = 6
 """Cloths and mirrors that one is followed by."""
+STRIDE = 4097
+"""Has no divisor in common with the number of rays."""
 START = 1e-4
 """Before the face [m]."""
 
@@ -130,7 +133,7 @@ def _from_lamp(emitter):
 
 
 def _through_opening(emitter):
-    """The same of the sun, as it comes in at an opening."""
+    """The same of what comes in at an opening: the sun, or a lamp outside."""
     pane, face = emitter.via[0].pane, emitter.face
     a, b, u, v = (2 * k - 1 for k in _sequence().T)
     place = (
@@ -138,6 +141,11 @@ def _through_opening(emitter):
         + np.outer(a * pane.half[0], pane.right)
         + np.outer(b * pane.half[1], pane.up)
     )
+    if face.kind != DISTANT:
+        rays: Rays = room_for(SHOTS)
+        out = np.tile(-np.array(pane.normal), (SHOTS, 1))
+        rays_to(place, out, SHOTS, STRIDE, face, rays)
+        return place, -rays.directions, rays.weights * (4 * np.prod(pane.half) / SHOTS)
     right, up, forward = emitter.vectors
     off, turn = np.sqrt((u + 1) / 2) * face.half_width, np.pi * (v + 1)
     way = forward + (off * np.cos(turn))[:, None] * right + (off * np.sin(turn))[:, None] * up
@@ -165,10 +173,10 @@ def shots_of(world, emitter):
     ----------
     Jensen, "Realistic image synthesis using photon mapping" (2001), ch. 4.
     """
-    if emitter.face.kind == DISTANT:
-        if not emitter.via:
-            return None
+    if emitter.via:
         place, way, flux = _through_opening(emitter)
+    elif emitter.face.kind == DISTANT:
+        return None
     else:
         place, way, flux = _from_lamp(emitter)
     place = place + START * way

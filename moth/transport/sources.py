@@ -9,7 +9,7 @@ import numpy as np
 from ..document import SKY, SUN
 from ..engine.caching import content_hash
 from ..photometry import from_function
-from ..world import PANE_OFF, axes, opening_place, pane
+from ..world import PANE_OFF, axes, opening_place, pane, windows_before
 from .emitters import Emitter, Leg, build_emitter, distant, emitter_from, emitter_key
 from .operands import RECTANGLE
 
@@ -134,17 +134,30 @@ def _sun(setup, sun):
     return distant(FULL_SUN, toward, SUN_RADIUS, middle)
 
 
-def _through(setup, sun, opening):
-    """The sun as it comes in at one window, or None when that looks away."""
+def _through(setup, emitter, opening, into):
+    """What sends its light in at one window, or None where it is on the wrong side of that.
+
+    into: unit vector along which its light comes.
+    """
     place, inward = opening_place(setup, opening)
-    into = -sun_direction(setup.sky.sun)
     if into @ inward < 0.005:
         return None
-    # Just inside the glass the opening's edges lie where the sun's rays carry them.
+    # Just inside the glass the opening's edges lie where the rays carry them.
     centre = place + PANE_OFF / (into @ inward) * into
     half = opening.size[0] / 2, opening.size[1] / 2
     hole = pane(centre, axes(centre, centre + inward), half, 1.0, 0.0)
-    return replace(sun, via=(Leg(hole, opening=True),))
+    return replace(emitter, via=(Leg(hole, opening=True),))
+
+
+def _unit(setup, at):
+    """A unit: as it stands in the place, or as it shines in at each window it stands before."""
+    unit = setup.units[at]
+    emitter = build_emitter(unit, f"units[{at}]")
+    found = []
+    for opening in windows_before(setup, unit.position):
+        way = opening_place(setup, opening)[0] - emitter.centre
+        found.append(_through(setup, emitter, opening, way / np.linalg.norm(way)))
+    return tuple(e for e in found if e is not None) or (emitter,)
 
 
 def sources(setup):
@@ -174,10 +187,7 @@ def sources(setup):
     >>> [source.id for source in sources(s)]
     ['@sky']
     """
-    found = [
-        Source(u.id, emitter_key(u), (build_emitter(u, f"units[{at}]"),))
-        for at, u in enumerate(setup.units)
-    ]
+    found = [Source(u.id, emitter_key(u), _unit(setup, at)) for at, u in enumerate(setup.units)]
     outdoors, sky = setup.room.outdoors, setup.sky
     if outdoors or setup.openings:
         shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
@@ -194,10 +204,13 @@ def sources(setup):
         )
         if sky.sun:
             sun = _sun(setup, sky.sun)
+            into = -sun_direction(sky.sun)
             beams: tuple[Emitter | None, ...] = (
                 (sun,)
                 if outdoors
-                else tuple(_through(setup, sun, o) for o in setup.openings if o.cover != "blackout")
+                else tuple(
+                    _through(setup, sun, o, into) for o in setup.openings if o.cover != "blackout"
+                )
             )
             found.append(
                 Source(SUN, content_hash("sun", shape), tuple(b for b in beams if b is not None))

@@ -2,7 +2,7 @@
 
 from .figures import landmarks
 from .geometry import Mesh, World, anchor, build_world, world_key
-from .placement import check_placement
+from .placement import check_placement, windows_before
 from .rays import RayScene
 from .sheets import (
     PANE_OFF,
@@ -10,6 +10,7 @@ from .sheets import (
     Sheet,
     axes,
     material_of,
+    opening_corners,
     opening_place,
     pane,
     pieces,
@@ -30,10 +31,12 @@ __all__ = [
     "check_placement",
     "landmarks",
     "material_of",
+    "opening_corners",
     "opening_place",
     "pane",
     "pieces",
     "sheets_of",
     "triple",
+    "windows_before",
     "world_key",
 ]

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numba import njit
@@ -10,7 +10,7 @@ from numba import njit
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from ..place import SOLIDS, shape_of
+from ..place import SOLIDS, bounds_of, ceiling_over, corners_of, shape_of, walls_of
 from .figures import landmarks, load_figure, placed, spectacle_lenses
 from .patches import (
     Patches,
@@ -21,6 +21,7 @@ from .patches import (
     even,
     gather_patches,
     rectangle,
+    within_outline,
 )
 from .rays import RayScene
 from .sheets import COVER_OFF, Panes, panes, sheets_of
@@ -284,7 +285,7 @@ def _furniture(item, body):
     if item.kind in SOLIDS:
         vertices, faces, normals, cell = _solid(item)
     else:
-        vertices, normals, second = shape_of(item.kind, tuple(item.size))
+        vertices, normals, second = shape_of(item.kind, tuple(item.size), item.open)
         faces = np.arange(len(vertices)).reshape(-1, 3)
         cell = clusters(vertices, faces, 0.4)
         albedo = np.where(
@@ -414,30 +415,59 @@ class _Pieces:
         return mesh, patches
 
 
+class _Side(NamedTuple):
+    """A side of the room, as a rectangle before the outline and the ceiling's rise cut it."""
+
+    key: str | int
+    corner: np.ndarray
+    along: np.ndarray
+    up: np.ndarray
+    surface: Any
+
+
+def _sides(room):
+    """Floor, ceiling and walls."""
+    low, high = (np.array([*corner, 0.0]) for corner in bounds_of(room))
+    box = high - low + [0, 0, room.height]
+    flat = ("floor",) if room.outdoors else ("floor", "ceiling")
+    keys = flat if room.outdoors or room.outline else tuple(_FACES)
+    sides = [
+        _Side(
+            key,
+            low + np.array(_FACES[key][0]) * box,
+            np.array(_FACES[key][1]) * box,
+            np.array(_FACES[key][2]) * box,
+            getattr(room, key),
+        )
+        for key in keys
+    ]
+    if room.outline and not room.outdoors:
+        for wall in walls_of(room):
+            up = np.array([0, 0, room.height])
+            along = np.array([*(wall.end - wall.start), 0.0])
+            sides.append(_Side(wall.key, np.array([*wall.start, 0.0]), up, along, wall.surface))
+    return sides
+
+
 def _add_room(pieces, setup, sheets):
     room = setup.room
-    box = np.array([room.width, room.depth, room.height])
-    cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
-    for name in ["floor"] if room.outdoors else _FACES:
-        corner, along, up = (np.array(k) * box for k in _FACES[name])
-        normal = np.cross(along, up) / np.linalg.norm(np.cross(along, up))
-        own = {len(setup.grip) + k for k, o in enumerate(setup.openings) if o.wall == name}
-        panes = [
-            s for s in sheets if s.piece in own and (s.centre - corner) @ normal < COVER_OFF + 1e-3
-        ]
-        v, f, cells = rectangle(
-            corner,
-            along,
-            up,
-            _wall_cuts(corner, along, cell, panes),
-            _wall_cuts(corner, up, cell, panes),
-        )
+    sides = _sides(room)
+    cell = cell_size(sum(float(np.linalg.norm(np.cross(s.along, s.up))) for s in sides))
+    if room.outdoors:
+        box = np.array([room.width, room.depth, room.height])
+        cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
+    for side in sides:
+        v, f, cells = _side_cells(room, side, cell, _panes_on(setup, sheets, side))
+        flat = np.cross(v[f[:, 1]] - v[f[:, 0]], v[f[:, 2]] - v[f[:, 0]])
+        # One plane: its largest triangle says best which way it looks.
+        normal = flat[np.argmax((flat**2).sum(1))]
+        normal = normal / np.linalg.norm(normal)
         pieces.add(
             _Part(
                 v,
                 f,
                 np.tile(normal, (len(v), 1)),
-                surface_albedo(getattr(room, name)),
+                surface_albedo(side.surface),
                 MATTE,
                 0,
                 cells,
@@ -448,19 +478,77 @@ def _add_room(pieces, setup, sheets):
         _add_outdoors(pieces, room)
 
 
-def _wall_cuts(corner, side, cell, panes):
-    """Cuts along one side of a wall, at the edges of the windows in it too, and of what covers
-    them.
+def _panes_on(setup, sheets, side):
+    """Windows in a side of the room, and what covers them."""
+    own = {len(setup.grip) + k for k, o in enumerate(setup.openings) if o.wall == side.key}
+    normal = np.cross(side.along, side.up)
+    normal = normal / np.linalg.norm(normal)
+    return [
+        s for s in sheets if s.piece in own and (s.centre - side.corner) @ normal < COVER_OFF + 1e-3
+    ]
+
+
+def _side_cells(room, side, cell, panes):
+    """Vertices, triangles and cells of a side of the room."""
+    level = side.key in ("floor", "ceiling")
+    edges: tuple = ((), ())
+    if room.outline and level:
+        # Cells that no wall cuts through, where walls are square to each other.
+        corners = np.array(corners_of(room)) - side.corner[:2]
+        edges = tuple(corners @ axis[:2] / np.linalg.norm(axis) for axis in (side.along, side.up))
+    v, f, cells = _cut_up(side, cell, panes, edges)
+    if room.outline and level:
+        v, f, cells = within_outline(v, f, cells, corners_of(room))
+    if room.outdoors or not room.rise or side.key == "floor":
+        return v, f, cells
+    if side.key == "ceiling":
+        return np.column_stack([v[:, :2], ceiling_over(room, v)]), f, cells
+    most = float(ceiling_over(room, v).max()) - room.height
+    if most < 1e-6:
+        return v, f, cells
+    # What stands over the height of the low side, up to the slope.
+    top = np.array([0, 0, most])
+    upper = side._replace(
+        corner=side.corner + [0, 0, room.height],
+        along=top if side.along[2] else side.along,
+        up=top if side.up[2] else side.up,
+    )
+    v2, f2, cells2 = _cut_up(upper, cell, panes)
+    part = (v2[:, 2] - room.height) / most
+    v2[:, 2] = room.height + part * (ceiling_over(room, v2) - room.height)
+    flat = np.cross(v2[f2[:, 1]] - v2[f2[:, 0]], v2[f2[:, 2]] - v2[f2[:, 0]])
+    kept = np.linalg.norm(flat, axis=1) > 1e-8
+    _, cells2 = np.unique(cells2[kept], return_inverse=True)
+    return (
+        np.concatenate([v, v2]),
+        np.concatenate([f, f2[kept] + len(v)]),
+        np.concatenate([cells, cells2 + cells.max() + 1]),
+    )
+
+
+def _cut_up(side, cell, panes, edges=((), ())):
+    return rectangle(
+        side.corner,
+        side.along,
+        side.up,
+        _wall_cuts(side.corner, side.along, cell, panes, edges[0]),
+        _wall_cuts(side.corner, side.up, cell, panes, edges[1]),
+    )
+
+
+def _wall_cuts(corner, side, cell, panes, at=()):
+    """Cuts along one side of a wall, at the edges of the windows in it too, of what covers them,
+    and at other places along it [m].
     """
     length = float(np.linalg.norm(side))
-    edges = []
+    edges = list(at)
     for pane in panes:
         reach = (
             float(abs(pane.right @ side) * pane.half[0] + abs(pane.up @ side) * pane.half[1])
             / length
         )
-        at = float((pane.centre - corner) @ side) / length
-        edges += [at - reach, at + reach]
+        middle = float((pane.centre - corner) @ side) / length
+        edges += [middle - reach, middle + reach]
     return cuts(length, cell, edges)
 
 

@@ -5,6 +5,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
+import shapely
 
 FINEST, MOST = 0.30, 900
 """Least side of a wall's patch [m], and about how many a room is cut into."""
@@ -145,6 +146,69 @@ def rectangle(corner, along, up, us, vs):
     b, c, d = a + nv + 1, a + nv + 2, a + 1
     faces = np.stack([np.stack([a, b, c], 1), np.stack([a, c, d], 1)], 1).reshape(-1, 3)
     return vertices, faces, np.repeat(np.arange(nu * nv), 2)
+
+
+def within_outline(vertices, faces, cells, corners):
+    """The part of a level rectangle's cells that an outline leaves.
+
+    Parameters
+    ----------
+    vertices, faces, cells : ndarray
+        As :func:`rectangle` gives them.
+    corners : sequence of (float, float)
+        The outline, counter-clockwise [m].
+
+    Returns
+    -------
+    tuple of ndarray
+        The same of what is left, cells numbered anew.
+
+    Examples
+    --------
+    >>> plain = rectangle(np.zeros(3), np.array([2.0, 0, 0]), np.array([0, 2.0, 0]), even(2),
+    ...     even(2))
+    >>> v, f, cell = within_outline(*plain, [(0, 0), (2, 0), (2, 1), (1, 1), (1, 2), (0, 2)])
+    >>> len(f), int(cell.max()) + 1
+    (6, 3)
+    """
+    plan = shapely.Polygon(corners)
+    shapely.prepare(plan)
+    # A rectangle's triangles come by twos, a cell each.
+    quads = [
+        shapely.Polygon(vertices[[*faces[k], faces[k + 1][2]], :2]) for k in range(0, len(faces), 2)
+    ]
+    kept_v, kept_f, kept_c, count, first = [vertices], [], [], 0, len(vertices)
+    up = np.cross(*(vertices[faces[0, k]] - vertices[faces[0, 0]] for k in (1, 2)))[2] > 0
+    for at, quad in enumerate(quads):
+        if plan.covers(quad):
+            kept_f.append(faces[2 * at : 2 * at + 2])
+            kept_c.append(np.full(2, count))
+            count += 1
+            continue
+        left = quad.intersection(plan)
+        if left.area < LEAST_PART * quad.area:
+            continue
+        triangles = [
+            np.array(t.exterior.coords)[:3]
+            for t in shapely.constrained_delaunay_triangles(left).geoms
+        ]
+        for t in triangles:
+            (ax, ay), (bx, by) = t[1] - t[0], t[2] - t[0]
+            t = t if (ax * by - ay * bx > 0) == up else t[::-1]
+            kept_v.append(np.column_stack([t, np.full(3, vertices[0, 2])]))
+            kept_f.append(np.arange(first, first + 3)[None])
+            kept_c.append(np.full(1, count))
+            first += 3
+        count += bool(triangles)
+    return (
+        np.concatenate(kept_v),
+        np.concatenate(kept_f),
+        np.concatenate(kept_c),
+    )
+
+
+LEAST_PART = 1e-7
+"""Part of a cell below which what the outline leaves of it is left out."""
 
 
 def clusters(vertices, faces, size):

@@ -5,8 +5,18 @@ from itertools import compress
 import numpy as np
 
 from ..errors import PlacementError
-from ..place import inside
+from ..place import (
+    ceiling_over,
+    clear_of_walls,
+    crosses,
+    inside,
+    nearest_wall,
+    wall_name,
+    wall_named,
+    within,
+)
 from .geometry import build_world
+from .sheets import opening_place
 
 HEAD_ROOM = 0.12
 """Least distance [m] of a lit face to a figure's surface."""
@@ -34,13 +44,7 @@ def check_placement(setup):
     moth.errors.PlacementError: cameras[0].position: The camera 'lens' is outside the room...
     """
     room = setup.room
-    sides: tuple = (
-        (0, 0.0, room.width, "west", "east"),
-        (1, 0.0, room.depth, "south", "north"),
-        (2, 0.0, room.height, "floor", "ceiling"),
-    )
-    if room.outdoors:
-        sides = ((2, 0.0, 200.0, "ground", "sky"),)
+    _check_openings(setup)
     for kind, noun in (
         ("units", "unit"),
         ("cameras", "camera"),
@@ -48,38 +52,110 @@ def check_placement(setup):
         ("grip", "piece of grip"),
     ):
         for at, item in enumerate(getattr(setup, kind)):
-            for axis, low, high, before, after in sides:
-                wall = (
-                    before
-                    if item.position[axis] < low + 0.01
-                    else after
-                    if item.position[axis] > high - 0.01
-                    else None
+            words = _beyond(room, item.position)
+            if words and kind == "units" and windows_before(setup, item.position):
+                continue
+            if words:
+                more = ""
+                if kind == "units" and words.startswith("outside"):
+                    more = " and before no window that it could shine in at"
+                raise PlacementError(
+                    f"The {noun} '{item.name}' is {words}{more}.", f"{kind}[{at}].position"
                 )
-                if wall:
-                    name = wall if axis == 2 else wall + " wall"
-                    words = f"outside the room, behind the {name}" if axis < 2 else f"in the {name}"
-                    raise PlacementError(
-                        f"The {noun} '{item.name}' is {words}.", f"{kind}[{at}].position"
-                    )
     for at, figure in enumerate(setup.figures):
-        x, y = figure.position
-        if not (0.2 < x < room.width - 0.2 and 0.2 < y < room.depth - 0.2):
+        if not clear_of_walls(room, [figure.position], 0.2)[0]:
             raise PlacementError(
                 f"The figure '{figure.name}' stands in a wall.", f"figures[{at}].position"
             )
-    for at, opening in enumerate(setup.openings):
-        across = room.depth if opening.wall in ("east", "west") else room.width
-        high = room.depth if opening.wall == "ceiling" else room.height
-        for value, size, limit in (
-            (opening.along, opening.size[0], across),
-            (opening.up, opening.size[1], high),
-        ):
-            if not room.outdoors and (value - size / 2 < -1e-6 or value + size / 2 > limit + 1e-6):
-                raise PlacementError(
-                    f"The window '{opening.name}' does not fit in its wall.", f"openings[{at}]"
-                )
     _check_inside_bodies(setup)
+
+
+NEAR_WALL = 0.01
+"""Least distance of a thing to wall, floor and ceiling [m]."""
+
+
+def _beyond(room, place):
+    """Where a place is that is not in the room; empty for one that is."""
+    z = place[2]
+    if room.outdoors:
+        return "in the ground" if z < NEAR_WALL else "in the sky" if z > 199.99 else ""
+    if not clear_of_walls(room, [place], NEAR_WALL)[0]:
+        wall = nearest_wall(room, place)
+        return f"outside the room, behind {wall_name(wall.key)}"
+    if z < NEAR_WALL:
+        return "in the floor"
+    return "in the ceiling" if z > ceiling_over(room, [place])[0] - NEAR_WALL else ""
+
+
+def windows_before(setup, place):
+    """Windows that a place outside the room lies before, so that what stands there can shine in.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    place : tuple of float
+        [m]
+
+    Returns
+    -------
+    list of moth.document.Opening
+        None for a place inside the room, or under the ground outside.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> w = {"id": "w", "name": "w", "wall": "east", "along": 2, "up": 1.5, "size": [1, 1]}
+    >>> s = bare(openings=[w])
+    >>> [len(windows_before(s, place)) for place in ((7, 2, 2), (-2, 2, 2), (2, 2, 2))]
+    [1, 0, 0]
+    """
+    room = setup.room
+    found: list = []
+    if room.outdoors or within(room, place) or place[2] < NEAR_WALL - room.storey:
+        return found
+    for opening in setup.openings:
+        middle, inward = opening_place(setup, opening)
+        way = middle - place
+        clear = way @ inward > ASLANT * np.linalg.norm(way)
+        # Another wing of the building may stand between.
+        if clear and not crosses(room, place, middle - CLEAR_OF * inward):
+            found.append(opening)
+    return found
+
+
+CLEAR_OF = 0.01
+"""How far before a window's middle its own wall is left out [m]."""
+ASLANT = 0.005
+"""Cosine to a window's axis from which light comes in."""
+
+
+def _check_openings(setup):
+    room = setup.room
+    for at, opening in enumerate(setup.openings if not room.outdoors else ()):
+        path = f"openings[{at}]"
+        if opening.wall == "ceiling":
+            a, b = opening.size[0] / 2, opening.size[1] / 2
+            corners = [
+                (opening.along + s * a, opening.up + t * b) for s in (-1, 1) for t in (-1, 1)
+            ]
+            if clear_of_walls(room, corners, -1e-6).all():
+                continue
+        else:
+            wall = wall_named(room, opening.wall)
+            if wall is None:
+                raise PlacementError(
+                    f"The window '{opening.name}' is in a wall that the room has not got.", path
+                )
+            top = ceiling_over(room, [wall.start, wall.end]).min()
+            if all(
+                value - size / 2 > -1e-6 and value + size / 2 < limit + 1e-6
+                for value, size, limit in (
+                    (opening.along, opening.size[0], wall.length),
+                    (opening.up, opening.size[1], top),
+                )
+            ):
+                continue
+        raise PlacementError(f"The window '{opening.name}' does not fit in its wall.", path)
 
 
 def _check_inside_bodies(setup):

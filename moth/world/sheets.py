@@ -7,6 +7,7 @@ import numpy as np
 
 from ..errors import DocumentError
 from ..materials import MATERIALS, Material
+from ..place import ceiling_over, wall_named
 
 GLASS = Material(
     "glass",
@@ -15,15 +16,6 @@ GLASS = Material(
     reflectance=0.08,
     source="Fresnel, two faces of index 1.5",
 )
-_WALLS = {  # where `along` and `up` are measured, and the way into the room
-    "south": (lambda r, a, u: (a, 0.0, u), (0, 1, 0)),
-    "north": (lambda r, a, u: (a, r.depth, u), (0, -1, 0)),
-    "west": (lambda r, a, u: (0.0, a, u), (1, 0, 0)),
-    "east": (lambda r, a, u: (r.width, a, u), (-1, 0, 0)),
-    "ceiling": (lambda r, a, u: (a, u, r.height), (0, 0, -1)),
-}
-
-
 Triple = tuple[float, float, float]
 
 
@@ -363,8 +355,47 @@ def _wider(size, by):
 
 
 def opening_place(setup, opening):
-    """Middle of a window on its wall [m] and the unit vector into the room."""
-    where, inward = _WALLS[opening.wall]
-    return np.asarray(where(setup.room, opening.along, opening.up), float), np.asarray(
-        inward, float
+    """Middle of a window on its wall [m] and the unit vector into the room.
+
+    Raises
+    ------
+    DocumentError
+        When the room has no such wall.
+    """
+    room, (along, up) = setup.room, (opening.along, opening.up)
+    if opening.wall == "ceiling":
+        z = float(ceiling_over(room, [(along, up)])[0])
+        high = ceiling_over(room, [(along + 1, up), (along, up + 1)]) - z
+        inward = np.array([*high, -1.0])
+        return np.array([along, up, z]), inward / np.linalg.norm(inward)
+    wall = wall_named(room, opening.wall)
+    if wall is None:
+        raise DocumentError(
+            f"The window '{opening.name}' is in a wall that the room has not got.", "openings"
+        )
+    # North and west walls of a plain room are measured from the corner that they end at.
+    start, end = (wall.end, wall.start) if wall.key in ("north", "west") else (wall.start, wall.end)
+    x, y = start + along * (end - start) / wall.length
+    return np.array([x, y, up]), wall.inward
+
+
+def opening_corners(setup, opening):
+    """Corners of a window in the room [m], shape (4, 3).
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> s = bare(
+    ...     openings=[
+    ...         {"id": "w", "name": "w", "wall": "south", "along": 2, "up": 1.5, "size": [1, 1]}
+    ...     ]
+    ... )
+    >>> opening_corners(s, s.openings[0]).tolist()[0]
+    [1.5, 0.0, 1.0]
+    """
+    place, inward = opening_place(setup, opening)
+    right, up, _ = axes(place, place + inward)
+    a, b = opening.size[0] / 2, opening.size[1] / 2
+    return np.array(
+        [place + s * a * right + t * b * up for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
     )

@@ -3,6 +3,7 @@
 import pytest
 
 from moth.photometry import read_photometry
+from moth.solving import MOVES
 from moth.tests.scenes import data, moved
 
 BOARD = {
@@ -22,7 +23,7 @@ def test_the_catalogue_is_whole(hand):
     assert (
         len(found["heads"]) + len(found["attachments"]) >= 40
         and len(found["materials"]) > 30
-        and len(found["moves"]) == 8
+        and len(found["moves"]) == len(MOVES)
     )
     assert all(
         a["settings"] == [] or {"key", "low", "high", "default"} <= set(a["settings"][0])

@@ -1412,6 +1412,18 @@ export interface components {
             ][];
         };
         /**
+         * Corner
+         * @description A corner of the outline, and the wall from it to the next.
+         */
+        Corner: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            surface?: components["schemas"]["Surface"] | null;
+        };
+        /**
          * Cost
          * @description Of going the long way: against the same lamp aimed straight at the face over that way.
          */
@@ -1638,7 +1650,7 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps";
             /**
              * Locked
              * @default false
@@ -1646,6 +1658,11 @@ export interface components {
             locked: boolean;
             /** Name */
             name: string;
+            /**
+             * Open
+             * @default 0
+             */
+            open: number;
             /** Position */
             position: [
                 number,
@@ -1980,7 +1997,7 @@ export interface components {
             /** Lux */
             lux: number[];
             /** Plane */
-            plane: string;
+            plane: string | number;
             /** Rows */
             rows: number;
             /** Up */
@@ -2084,11 +2101,8 @@ export interface components {
             document?: components["schemas"]["Setup"] | null;
             /** Only */
             only?: string | null;
-            /**
-             * Plane
-             * @enum {string}
-             */
-            plane: "floor" | "face" | "north" | "south" | "east" | "west";
+            /** Plane */
+            plane: ("floor" | "face" | "north" | "south" | "east" | "west") | number;
         };
         /**
          * Mark
@@ -2350,10 +2364,10 @@ export interface components {
         };
         /**
          * Opening
-         * @description A window in a wall or the ceiling, lit by the sky and the sun.
+         * @description A window in a wall or the ceiling, lit by the sky, the sun and what stands before it outside.
          *
-         *     `along` is the middle, from the west or south corner; `up` its height above the floor (from the
-         *     south wall in the ceiling).
+         *     `along` is the middle, from the west or south corner, or from the corner that a numbered wall
+         *     begins at; `up` its height above the floor (from the south wall in the ceiling).
          */
         Opening: {
             /** Along */
@@ -2389,11 +2403,8 @@ export interface components {
             slat_pitch: number;
             /** Up */
             up: number;
-            /**
-             * Wall
-             * @enum {string}
-             */
-            wall: "north" | "south" | "east" | "west" | "ceiling";
+            /** Wall */
+            wall: ("north" | "south" | "east" | "west" | "ceiling") | number;
         };
         /**
          * Order
@@ -2451,10 +2462,14 @@ export interface components {
             gloss: boolean;
             /** Group */
             group: string;
+            /** High */
+            high: boolean;
             /** Key */
             key: string;
             /** Name */
             name: string;
+            /** Opens */
+            opens: boolean;
             /** Round */
             round: boolean;
             second: components["schemas"]["Surface"] | null;
@@ -2718,8 +2733,8 @@ export interface components {
         };
         /**
          * Room
-         * @description A box; each wall is named by the side of the plan it stands on. Outdoors only the ground is
-         *     left, under the sky.
+         * @description A box, each wall named by the side of the plan it stands on; or an outline of any shape,
+         *     whose walls go by number. Outdoors only the ground is left, under the sky.
          */
         Room: {
             /**
@@ -2781,6 +2796,19 @@ export interface components {
              * @default false
              */
             outdoors: boolean;
+            /** Outline */
+            outline?: components["schemas"]["Corner"][] | null;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise: number;
+            /**
+             * Rises To
+             * @default north
+             * @enum {string}
+             */
+            rises_to: "north" | "south" | "east" | "west";
             /**
              * @default {
              *       "colour": [
@@ -2792,6 +2820,11 @@ export interface components {
              *     }
              */
             south: components["schemas"]["Surface"];
+            /**
+             * Storey
+             * @default 0
+             */
+            storey: number;
             /**
              * @default {
              *       "colour": [
@@ -2975,6 +3008,9 @@ export interface components {
              *         "reflectance": 0.5
              *       },
              *       "outdoors": false,
+             *       "outline": null,
+             *       "rise": 0,
+             *       "rises_to": "north",
              *       "south": {
              *         "colour": [
              *           1,
@@ -2983,6 +3019,7 @@ export interface components {
              *         ],
              *         "reflectance": 0.5
              *       },
+             *       "storey": 0,
              *       "west": {
              *         "colour": [
              *           1,

@@ -16,6 +16,7 @@ const KEYS: [string, string][] = [
   ["F", "freeze this frame to compare with"],
   ["C", "compare with a frozen frame or another set-up"],
   ["L", "each light's part, in small frames"],
+  ["P", "the plan: rings about the subject, or the place with north up"],
   ["O", "the order of work, or the units"],
   ["Delete", "strike the unit or the chosen grip"],
   ["?", "this list"],

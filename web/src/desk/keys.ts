@@ -55,6 +55,8 @@ export function useDeskKeys() {
         document.querySelector<HTMLElement>("[aria-label='Compare frames']")?.click();
       else if (key === "l") usePreferences.setState(({ parts }) => ({ parts: !parts }));
       else if (key === "o") setDesk({ column: desk.column === "order" ? "units" : "order" });
+      else if (key === "p")
+        usePreferences.setState(({ plan }) => ({ plan: plan === "rings" ? "place" : "rings" }));
       else if (key === "i")
         usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
       else if (key === "v")

@@ -18,6 +18,8 @@ type Preferences = {
   /** Small frames of each light's part under the frame, and what they show. */
   parts: boolean;
   strip: StripMode;
+  /** How the floor is shown: about the subject, or north up. */
+  plan: "rings" | "place";
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
 };
@@ -36,6 +38,7 @@ export const usePreferences = create<Preferences>()(
         depth: false,
         parts: false,
         strip: "alone",
+        plan: "rings",
         edges: {},
       }) as Preferences,
     { name: "inkwell-preferences" },

@@ -49,6 +49,8 @@ export type Desk = {
   /** Which piece of furniture is in hand, and which page of the place is open. */
   chosenPiece: string | null;
   place: PlacePage;
+  /** Which wall of the room is in hand, by the number of the corner that it begins at. */
+  chosenWall: number | null;
   /** Which person is in hand; null for the subject. */
   chosenFigure: string | null;
   /**
@@ -102,6 +104,7 @@ export const useDesk = create<Desk>(() => ({
   chosenGrip: null,
   chosenPiece: null,
   place: "room",
+  chosenWall: null,
   chosenFigure: null,
   inspection: null,
   inspecting: false,
@@ -153,6 +156,7 @@ export function adopt(record: SetupRecord) {
       ? {}
       : {
           chosenFigure: null,
+          chosenWall: null,
           inspection: null,
           map: null,
           plane: "none" as const,
@@ -245,6 +249,10 @@ export const withPiece =
 
 export function choosePiece(id: string) {
   set({ chosenPiece: id, panel: "room", place: "furniture" });
+}
+
+export function chooseWall(k: number) {
+  set({ chosenWall: k, panel: "room", place: "room" });
 }
 
 export function choose(id: string) {

@@ -8,11 +8,8 @@ const PLANES: { value: Plane; label: string }[] = [
   { value: "none", label: "no level map" },
   { value: "floor", label: "levels on the floor" },
   { value: "face", label: "levels at eye height" },
-  ...(["north", "south", "east", "west"] as const).map((w) => ({
-    value: w,
-    label: `levels, ${w} wall`,
-  })),
 ];
+const SIDES = ["north", "south", "east", "west"] as const;
 const lit = (on: boolean) => (on ? "text-lamp" : "");
 
 /** Between frame and plan: what the frame shows beside its picture, and what lies on the plan. */
@@ -21,6 +18,10 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
     strip = usePreferences((p) => p.parts),
     depth = usePreferences((p) => p.depth);
   const plane = useDesk((d) => d.plane);
+  const outline = useDesk((d) => d.draft?.room.outline?.length ?? 0);
+  const walls: { value: Plane; label: string }[] = outline
+    ? [...Array(outline).keys()].map((k) => ({ value: k, label: `levels, wall ${k + 1}` }))
+    : SIDES.map((value) => ({ value, label: `levels, ${value} wall` }));
   const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0),
     freezing = useFrozen((f) => f.freezing);
   return (
@@ -29,9 +30,16 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
         <Choice
           label="Levels"
           hideLabel
-          value={plane}
-          options={PLANES}
-          onChange={(next) => setDesk({ plane: next })}
+          value={String(plane)}
+          options={[...PLANES, ...walls].map(({ value, label }) => ({
+            value: String(value),
+            label,
+          }))}
+          onChange={(next) =>
+            setDesk({
+              plane: [...PLANES, ...walls].find((p) => String(p.value) === next)?.value ?? "none",
+            })
+          }
         />
       </div>
       <span className="flex-1" />

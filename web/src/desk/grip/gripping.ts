@@ -2,6 +2,7 @@
 import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
+import { inRoom } from "../place/outline";
 import { act, chooseGrip, move, readDesk, setDesk, settle, withGrip } from "../store";
 
 const FOOT = 0.3048;
@@ -76,9 +77,7 @@ export function bringGrip(kind: Grip["kind"]) {
     draft.room.height - size[1] / 2 - 0.05,
   );
   let distance = 1.4;
-  const inside = (p: Point) =>
-    draft.room.outdoors ||
-    (p[0] > 0.2 && p[1] > 0.2 && p[0] < draft.room.width - 0.2 && p[1] < draft.room.depth - 0.2);
+  const inside = (p: Point) => inRoom(draft.room, p, 0.2);
   let place = fromPolar({ angle: side * 70, height: 0, distance }, frame.face, frame.lens);
   while (!inside(place) && distance > 0.6)
     place = fromPolar(

@@ -3,6 +3,7 @@ import { api, got, type Document, type Point, type Schemas } from "../../app/api
 import { report } from "../session/line";
 import { floorAxes } from "../plan/polar";
 import { frameOf } from "../units/gestures";
+import { heldIn, inRoom } from "../place/outline";
 import { act, readDesk } from "../store";
 
 export type Mark = Document["marks"][number];
@@ -80,21 +81,15 @@ export function holdOverFloor([x, y]: [number, number]) {
   const frame = frameOf(),
     { room } = readDesk().draft!;
   if (!frame) return;
-  const held = (v: number, side: number) =>
-    room.outdoors ? v : Math.min(Math.max(v, OFF_WALL), side - OFF_WALL);
-  const position = round([held(x, room.width), held(y, room.depth), frame.face[2]]);
+  const position = round([...heldIn(room, [x, y], OFF_WALL), frame.face[2]]);
   const direction = toward(position, frame.lens);
   add([{ name: "", position, direction, receiver: "dome" }], ([m]) => `${m!.name} held`);
 }
 
 /** Whether a place is in the room: what a line of marks would have behind a wall is left out. */
-function inRoom([x, y, z]: Point) {
+function inPlace(at: Point) {
   const { room } = readDesk().draft!;
-  const within = (v: number, side: number) => v > 0 && v < side;
-  return (
-    z > 0 &&
-    (room.outdoors || (within(x, room.width) && within(y, room.depth) && within(z, room.height)))
-  );
+  return at[2] > 0 && inRoom(room, at, 1e-6) && (room.outdoors || at[2] < room.height);
 }
 
 /**
@@ -102,7 +97,7 @@ function inRoom([x, y, z]: Point) {
  * toward the lens, or a grid on the wall to the right and up.
  */
 export function lineOf(mark: Mark, run: Run, count: number, every: number) {
-  return along(mark, run, count, every).filter((m) => inRoom(m.position as Point));
+  return along(mark, run, count, every).filter((m) => inPlace(m.position as Point));
 }
 
 function along(mark: Mark, run: Run, count: number, every: number): Omit<Mark, "id">[] {

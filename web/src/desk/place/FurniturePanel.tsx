@@ -2,8 +2,9 @@ import type { Constants, Furniture, Point } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
+import { Slider } from "../../parts/Slider";
 import { useLength } from "../preferences";
-import { act, choosePiece, mayEdit, useDesk, withPiece } from "../store";
+import { act, choosePiece, mayEdit, move, settle, useDesk, withPiece } from "../store";
 import { bringPiece, copyPiece, setDown, strikePiece, toWall, turnPiece } from "./furnishing";
 import { PlaceFields } from "./PlaceFields";
 import { SurfaceFields } from "./SurfaceFields";
@@ -157,6 +158,20 @@ function InHand({
           </Button>
         </div>
       </div>
+      {kind?.opens && (
+        <Slider
+          label="Open"
+          value={item.open}
+          min={0}
+          max={175}
+          step={15}
+          fine={1}
+          disabled={fixed}
+          text={item.open < 1 ? "shut" : `${item.open.toFixed(0)}°`}
+          onChange={(v) => move(withPiece(item.id, () => ({ open: Math.round(v) })))}
+          onDone={() => settle(`${item.name}: opened`)}
+        />
+      )}
       <SurfaceFields
         title={kind?.second ? "Body" : "Made of"}
         surface={item.surface}

@@ -22,7 +22,7 @@ export function PlaceFields<P extends number[]>({
       digits={2}
       value={length.show(place[axis]!)}
       step={0.1}
-      min={0}
+      min={-200}
       max={200}
       disabled={disabled}
       onChange={(v) =>

@@ -4,8 +4,8 @@ import { Button } from "../../parts/Button";
 import { Slider } from "../../parts/Slider";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLength } from "../preferences";
 import { FurniturePanel } from "./FurniturePanel";
+import { ShapePanel } from "./ShapePanel";
 import { StatePanel } from "./StatePanel";
 import { SkyPanel } from "./SkyPanel";
 import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
@@ -39,27 +39,13 @@ function WallsAndSky({ constants }: { constants: Constants }) {
   const haze = useDesk((d) => d.draft!.haze);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);
-  const length = useLength();
   const set = (change: Partial<Room>, words: string) =>
     act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
   return (
     <div className="grid gap-2">
       <StatePanel />
+      <ShapePanel constants={constants} />
       <div className="grid grid-cols-3 gap-2">
-        {(["width", "depth", "height"] as const).map((k) => (
-          <NumberField
-            key={k}
-            label={k[0]!.toUpperCase() + k.slice(1)}
-            unit={length.unit}
-            digits={2}
-            value={length.show(room[k])}
-            step={0.5}
-            min={1}
-            max={200}
-            disabled={!editable}
-            onChange={(v) => set({ [k]: +length.take(v).toFixed(3) }, k)}
-          />
-        ))}
         {SIDES.map((k) => (
           <NumberField
             key={k}

@@ -5,12 +5,10 @@ import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { useLength } from "../preferences";
 import { act, mayEdit, move, settle, useDesk } from "../store";
+import { cutWindow } from "./openings";
+import { wallName, wallsOf } from "./outline";
 
 type Sky = Document["sky"];
-const WALLS = (["north", "south", "east", "west", "ceiling"] as const).map((value) => ({
-  value,
-  label: value,
-}));
 
 /** Windows, and what comes through them: sky, sun, cloth, slats, blackout. */
 export function SkyPanel({ constants }: { constants: Constants }) {
@@ -23,40 +21,10 @@ export function SkyPanel({ constants }: { constants: Constants }) {
         openings.map((o) => (
           <Window key={o.id} opening={o} constants={constants} disabled={!editable} />
         ))}
-      {!room.outdoors && editable && <Button onClick={cut}>Cut a window</Button>}
+      {!room.outdoors && editable && <Button onClick={() => cutWindow()}>Cut a window</Button>}
       {(room.outdoors || openings.length > 0) && <SkyFields sky={sky} disabled={!editable} />}
     </section>
   );
-}
-
-function cut() {
-  act((d) => {
-    const ids = new Set(d.openings.map((o) => o.id));
-    let n = 1;
-    while (ids.has(`w${n}`)) n++;
-    const size: [number, number] = [
-      Math.min(1.2, d.room.depth - 0.2),
-      Math.min(1.2, d.room.height - 0.4),
-    ];
-    return {
-      ...d,
-      openings: [
-        ...d.openings,
-        {
-          id: `w${n}`,
-          name: `Window ${n}`,
-          wall: "east",
-          along: d.room.depth / 2,
-          up: Math.min(1.5, d.room.height / 2),
-          size,
-          cover: "clear",
-          blinds: false,
-          slat_pitch: 0.1,
-          slat_angle: 30,
-        },
-      ],
-    };
-  }, "window cut");
 }
 
 function Window({
@@ -69,6 +37,7 @@ function Window({
   disabled: boolean;
 }) {
   const length = useLength();
+  const room = useDesk((d) => d.draft!.room);
   const set = (change: Partial<Opening>, words: string) =>
     act(
       (d) => ({ ...d, openings: d.openings.map((x) => (x.id === o.id ? { ...x, ...change } : x)) }),
@@ -101,10 +70,16 @@ function Window({
       <div className="col-span-2">
         <Choice
           label="Wall"
-          value={o.wall}
-          options={WALLS}
+          value={String(o.wall)}
+          options={[...wallsOf(room).map((w) => w.key), "ceiling" as const].map((key) => ({
+            value: String(key),
+            label: typeof key === "number" ? wallName(key) : key,
+          }))}
           disabled={disabled}
-          onChange={(wall) => set({ wall }, wall)}
+          onChange={(key) => {
+            const wall = wallsOf(room).find((w) => String(w.key) === key)?.key ?? "ceiling";
+            set({ wall }, wallName(wall));
+          }}
         />
       </div>
       <div className="col-span-2">

@@ -28,6 +28,8 @@ const kind = (over: Partial<Piece> = {}): Piece => ({
   base: 0,
   round: false,
   wall: false,
+  high: false,
+  opens: false,
   surface: wood,
   second: null,
   gloss: false,

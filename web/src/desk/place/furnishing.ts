@@ -2,6 +2,7 @@
 import type { Document, Furniture, Piece, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
+import { boundsOf, clearOfWalls, nearestWall, offWall, turnFrom, wallAhead } from "./outline";
 import { usePreferences } from "../preferences";
 import { act, choosePiece, move, readDesk, setDesk, withPiece } from "../store";
 
@@ -31,19 +32,20 @@ export function standing(
   room: Document["room"],
   free = false,
 ): [number, number] {
-  const half = halfReach(item),
-    grid = usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1;
-  return [room.width, room.depth].map((side, k) => {
-    const v = at[k]!,
-      low = half[k]!,
-      high = side - half[k]!;
-    if (room.outdoors) return free ? v : Math.round(v / grid) * grid;
-    if (high < low) return side / 2;
-    if (!free && v - low < PULL && v - low <= high - v) return low;
-    if (!free && high - v < PULL) return high;
-    const stepped = free ? v : Math.round(v / grid) * grid;
-    return Math.min(Math.max(stepped, low), high);
-  }) as [number, number];
+  const grid = usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1;
+  const turn = (item.turn * Math.PI) / 180,
+    [c, s] = [Math.cos(turn), Math.sin(turn)];
+  // How far its sides reach toward a wall.
+  const reach = ([x, y]: readonly [number, number]) =>
+    (item.size[0] * Math.abs(c * x + s * y) + item.size[1] * Math.abs(c * y - s * x)) / 2;
+  const stepped = at.map((v) => (free ? v : Math.round(v / grid) * grid));
+  // What the hand is near counts, not what its step on the grid is near.
+  const flush = clearOfWalls(room, at, reach, free ? 0 : PULL);
+  const kept = clearOfWalls(room, stepped, reach, 0);
+  return [0, 1].map((k) => (Math.abs(flush[k]! - at[k]!) > 1e-9 ? flush[k]! : kept[k]!)) as [
+    number,
+    number,
+  ];
 }
 
 export function carryPiece(id: string, to: readonly [number, number], free = false) {
@@ -75,16 +77,9 @@ const freshName = (draft: Document, stem: string) => {
 
 /** The wall that the lens sees behind the face: a place on it, and the turn that faces from it. */
 function wallBehind(draft: Document, face: Point, lens: Point) {
-  const { toward } = floorAxes(face, lens),
-    away = [-toward[0], -toward[1]] as const;
-  const sides = [draft.room.width, draft.room.depth];
-  const reach = away.map((d, k) =>
-    Math.abs(d) < 1e-6 ? Infinity : ((d > 0 ? sides[k]! : 0) - face[k]!) / d,
-  );
-  const axis = reach[0]! < reach[1]! ? 0 : 1,
-    far = reach[axis]!;
-  const turn = axis === 1 ? (away[1] > 0 ? 180 : 0) : away[0] > 0 ? 90 : 270;
-  return { at: [face[0] + far * away[0], face[1] + far * away[1]] as const, turn };
+  const { toward } = floorAxes(face, lens);
+  const ahead = wallAhead(draft.room, face, [-toward[0], -toward[1]]);
+  return ahead ? { at: ahead.at, wall: ahead.wall } : null;
 }
 
 /** Whether two pieces stand in one place: their boxes overlap by more than a touch. */
@@ -129,27 +124,29 @@ export function bringPiece(kind: Piece) {
   const { face, lens } = frame,
     { toward } = floorAxes(face, lens);
   const wall = wallBehind(draft, face, lens),
-    hung = kind.wall && !draft.room.outdoors;
+    hung = kind.wall && !draft.room.outdoors ? wall : null;
   const turn = hung
-    ? wall.turn
+    ? turnFrom(hung.wall)
     : Math.round((Math.atan2(-toward[0], toward[1]) * 180) / Math.PI / 90) * 90;
   const [w, d, h] = kind.size,
-    high = draft.room.outdoors ? h : Math.min(h, draft.room.height - kind.base);
+    { low, high: far } = boundsOf(draft.room),
+    top = draft.room.height - kind.base;
+  const high = draft.room.outdoors ? h : kind.high ? top : Math.min(h, top);
   const size: Point = round([
-    Math.min(w, draft.room.width),
-    Math.min(d, draft.room.depth),
+    Math.min(w, far[0] - low[0]),
+    Math.min(d, far[1] - low[1]),
     Math.max(high, 0.05 * h),
   ]);
   const back = Math.max(1, halfReach({ size, turn })[1] + 0.45);
   const at: readonly [number, number] = hung
-    ? wall.at
+    ? hung.at
     : kind.group === "floor"
       ? [face[0], face[1]]
       : [face[0] - back * toward[0], face[1] - back * toward[1]];
   const name = freshName(draft, kind.name.replace(/,.*/, "")),
     id = freshId(draft);
   const along: readonly [number, number] = hung
-    ? [Math.abs(Math.cos((turn * Math.PI) / 180)), Math.abs(Math.sin((turn * Math.PI) / 180))]
+    ? [hung.wall.inward[1], -hung.wall.inward[0]]
     : [-toward[1], toward[0]];
   const [x, y] = clearPlace({ size, turn, position: [0, 0, kind.base] }, at, along, draft);
   const made: Furniture = {
@@ -162,6 +159,7 @@ export function bringPiece(kind: Piece) {
     surface: kind.surface,
     second: kind.second,
     gloss: kind.gloss ? 1 : 0,
+    open: kind.opens ? 90 : 0,
     locked: false,
   };
   act((d2) => ({ ...d2, furniture: [...d2.furniture, made] }), `${name} in`);
@@ -237,14 +235,11 @@ export function toWall(id: string) {
     room = readDesk().draft?.room;
   if (!item || !room || room.outdoors || item.locked) return;
   const [x, y] = item.position;
-  const walls = [
-    { off: y, turn: 0, at: [x, 0] },
-    { off: room.depth - y, turn: 180, at: [x, room.depth] },
-    { off: x, turn: 270, at: [0, y] },
-    { off: room.width - x, turn: 90, at: [room.width, y] },
-  ] as const;
-  const { turn, at } = walls.reduce((best, wall) => (wall.off < best.off ? wall : best));
-  const [px, py] = standing([at[0], at[1]], { size: item.size, turn }, room);
+  const wall = nearestWall(room, [x, y]),
+    turn = turnFrom(wall);
+  const by = item.size[1] / 2 - offWall(wall, [x, y]);
+  const at = [x + by * wall.inward[0], y + by * wall.inward[1]] as const;
+  const [px, py] = standing(at, { size: item.size, turn }, room, true);
   act(
     withPiece(id, (f) => ({ turn, position: round([px, py, f.position[2]]) })),
     `${item.name} to the wall`,

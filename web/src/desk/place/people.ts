@@ -2,6 +2,7 @@
 import type { Document, Figure, Point } from "../../app/api";
 import { frameOf } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
+import { inRoom } from "./outline";
 import { act, choosePerson, move, readDesk, setDesk, withFigure } from "../store";
 
 /** How near a wall a person stands [m]; the server refuses less than 0.2. */
@@ -19,8 +20,7 @@ const EYES = { standing: 1.6, seated: 1.18 } as const;
 export const MOST = 8;
 
 const round = (v: number) => Math.round(v * 1e3) / 1e3;
-const inside = (x: number, y: number, room: Document["room"]) =>
-  room.outdoors || (x > ROOM && y > ROOM && x < room.width - ROOM && y < room.depth - ROOM);
+const inside = (x: number, y: number, room: Document["room"]) => inRoom(room, [x, y], ROOM);
 
 /** Where a person's eyes are, near enough to be looked at. */
 export const eyesOf = (f: Figure): Point => [f.position[0], f.position[1], EYES[f.pose]];

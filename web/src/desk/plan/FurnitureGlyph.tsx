@@ -6,13 +6,14 @@ import type { PlanScale } from "./planScale";
 type Props = {
   item: Furniture;
   round: boolean;
+  opens: boolean;
   scale: PlanScale;
   chosen: boolean;
   onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 };
 
 /** A piece of furniture from above in true size; the line inside is its front. */
-export function FurnitureGlyph({ item, round, scale, chosen, onPointerDown }: Props) {
+export function FurnitureGlyph({ item, round, opens, scale, chosen, onPointerDown }: Props) {
   const [x, y] = scale.toScreen(item.position),
     [ex, ey] = scale.toScreen([
       item.position[0] + Math.cos((item.turn * Math.PI) / 180),
@@ -43,6 +44,7 @@ export function FurnitureGlyph({ item, round, scale, chosen, onPointerDown }: Pr
       {!round && !plain && (
         <line x1={-0.36 * w} x2={0.36 * w} y1={front} y2={front} className="stroke-quiet" />
       )}
+      {opens && <Leaf width={w} depth={d} open={item.open} zoom={scale.zoom} />}
       {chosen && (
         <text
           textAnchor="middle"
@@ -52,6 +54,46 @@ export function FurnitureGlyph({ item, round, scale, chosen, onPointerDown }: Pr
           {item.name}
         </text>
       )}
+    </g>
+  );
+}
+
+/** Posts of a door [m]; as moth.place.pieces makes them. */
+const POST = 0.1;
+
+/** A door's leaf, hung at its left hand as seen from its front, and the floor that it sweeps. */
+function Leaf({
+  width,
+  depth,
+  open,
+  zoom,
+}: {
+  width: number;
+  depth: number;
+  open: number;
+  zoom: number;
+}) {
+  const post = Math.min(POST * zoom, width / 8),
+    long = width - 2 * post,
+    a = (open * Math.PI) / 180;
+  const [hx, hy] = [width / 2 - post, -depth / 2],
+    tip = [hx - long * Math.cos(a), hy - long * Math.sin(a)];
+  return (
+    <g className="pointer-events-none fill-none">
+      <line
+        x1={hx - long}
+        x2={hx}
+        y1={0}
+        y2={0}
+        className="stroke-ink"
+        strokeWidth={Math.max(1, depth - 1)}
+      />
+      <path
+        d={`M${hx - long} ${hy}A${long} ${long} 0 0 1 ${tip[0]} ${tip[1]}`}
+        className="stroke-quiet/60"
+        strokeDasharray="2 3"
+      />
+      <line x1={hx} y1={hy} x2={tip[0]} y2={tip[1]} className="stroke-paper" strokeWidth="2" />
     </g>
   );
 }

@@ -96,8 +96,9 @@ export function WallLevels({ map }: { map: LevelMap }) {
     high = Math.hypot(...map.up);
   const width = 340,
     height = Math.max(60, Math.min(210, (width * high) / wide));
-  // From inside, the south and east walls run from right to left.
-  const flip = map.plane === "south" || map.plane === "east";
+  // From inside, walls run from right to left; north and west ones are measured the other way.
+  const flip = map.plane !== "north" && map.plane !== "west";
+  const name = typeof map.plane === "number" ? `wall ${map.plane + 1}` : `${map.plane} wall`;
   const place: Place = (u, v) => [(flip ? 1 - u : u) * width, (1 - v) * height];
   const grid = useMemo(() => wallGrid(map, unit === "ft" ? FOOT : 0.5), [map, unit]);
   return (
@@ -106,7 +107,7 @@ export function WallLevels({ map }: { map: LevelMap }) {
         width={width}
         height={height}
         role="img"
-        aria-label={`Lines of equal level on the ${map.plane} wall`}
+        aria-label={`Lines of equal level on the ${name}`}
       >
         <rect width={width} height={height} className="fill-panel" />
         <g className="stroke-line" strokeWidth={0.6}>
@@ -137,8 +138,8 @@ export function WallLevels({ map }: { map: LevelMap }) {
         })}
       </svg>
       <figcaption className="mt-1 text-xs text-quiet" style={{ width }}>
-        {map.plane} wall from inside, {light.text(grid.middle, grid.middle / FC)} in its middle:
-        lines a stop apart, figures in stops from the middle, a grid every{" "}
+        {name} from inside, {light.text(grid.middle, grid.middle / FC)} in its middle: lines a stop
+        apart, figures in stops from the middle, a grid every{" "}
         {unit === "ft" ? "foot" : "half metre"}
       </figcaption>
     </figure>

@@ -1,31 +1,17 @@
 import type { PointerEvent } from "react";
-import type { Figure, Point } from "../../app/api";
+import type { Figure } from "../../app/api";
 import { choosePerson } from "../store";
-import { floorAxes } from "./polar";
-import type { PlanScale } from "./planScale";
-
-/** Turn on the screen of somebody whose chest faces `facing` [deg]. */
-export function turnOf(facing: number, face: Point, lens: Point) {
-  const { toward, right } = floorAxes(face, lens);
-  const nose = [-Math.sin((facing * Math.PI) / 180), Math.cos((facing * Math.PI) / 180)] as const;
-  const across = nose[0] * right[0] + nose[1] * right[1],
-    along = nose[0] * toward[0] + nose[1] * toward[1];
-  return (Math.atan2(along, across) * 180) / Math.PI - 90;
-}
+import { turnOn, type PlanScale } from "./planScale";
 
 /** Somebody besides the subject, from above: a hollow head, its nose the way the chest faces. */
 export function PersonGlyph({
   person,
   scale,
-  face,
-  lens,
   chosen,
   onPointerDown,
 }: {
   person: Figure;
   scale: PlanScale;
-  face: Point;
-  lens: Point;
   chosen: boolean;
   onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 }) {
@@ -44,7 +30,7 @@ export function PersonGlyph({
       onPointerDown={onPointerDown}
     >
       <circle r="20" fill="transparent" stroke="none" />
-      <g transform={`rotate(${turnOf(person.facing, face, lens)})`}>
+      <g transform={`rotate(${turnOn(scale, person.facing)})`}>
         <ellipse rx="16" ry="5" cy="-2" opacity=".6" />
         <circle r="7" />
         <path d="M-3.5 6.5h7L0 13z" />

@@ -1,6 +1,7 @@
 import { memo } from "react";
 import type { Document, Point } from "../../app/api";
 import type { PlanScale } from "./planScale";
+import { RoomShape } from "./RoomShape";
 import { usePreferences } from "../preferences";
 
 type Props = {
@@ -33,56 +34,9 @@ export const RingGround = memo(function RingGround({
   const rings: { k: number; metres: number }[] = [];
   for (let k = feet ? 2 : -2; one * 2 ** (k / 2) < reach && k < 14; k++)
     if (one * 2 ** (k / 2) > 0.45) rings.push({ k, metres: one * 2 ** (k / 2) });
-  const { width: w, depth: d } = room;
-  const corners = [
-    [0, 0],
-    [w, 0],
-    [w, d],
-    [0, d],
-  ]
-    .map((p) => scale.toScreen(p).join(","))
-    .join(" ");
   return (
     <g aria-hidden pointerEvents="none">
-      <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
-      {!room.outdoors &&
-        openings.map((o) => {
-          const [a, b] = [o.along - o.size[0]! / 2, o.along + o.size[0]! / 2];
-          const at = {
-            south: [
-              [a, 0],
-              [b, 0],
-            ],
-            north: [
-              [a, d],
-              [b, d],
-            ],
-            west: [
-              [0, a],
-              [0, b],
-            ],
-            east: [
-              [w, a],
-              [w, b],
-            ],
-            ceiling: [
-              [a, o.up],
-              [b, o.up],
-            ],
-          }[o.wall].map((p) => scale.toScreen(p));
-          return (
-            <line
-              key={o.id}
-              x1={at[0]![0]}
-              y1={at[0]![1]}
-              x2={at[1]![0]}
-              y2={at[1]![1]}
-              stroke="#9db4d6"
-              strokeWidth="5"
-              strokeDasharray={o.wall === "ceiling" ? "6 4" : undefined}
-            />
-          );
-        })}
+      <RoomShape room={room} openings={openings} scale={scale} />
       {SPOKES.map((a) => {
         const [sin, cos] = [Math.sin((a * Math.PI) / 180), Math.cos((a * Math.PI) / 180)];
         return (

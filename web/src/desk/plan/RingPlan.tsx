@@ -3,9 +3,11 @@ import type { Figure, Furniture, Head, Piece, Point, Unit } from "../../app/api"
 import { setPosition } from "../units/gestures";
 import { heightWords, toPolar } from "./polar";
 import { placeNames } from "./names";
-import { planReach, planScale, type PlanScale } from "./planScale";
-import { useLength } from "../preferences";
+import { placeScale, planReach, planScale, turnOn, type PlanScale } from "./planScale";
+import { useLength, usePreferences } from "../preferences";
 import { RingGround } from "./RingGround";
+import { PlaceGround } from "./PlaceGround";
+import { OutlineLayer } from "./OutlineLayer";
 import { carry } from "../grip/gripping";
 import { holdOverFloor } from "../meter/marking";
 import { FurnitureGlyph } from "./FurnitureGlyph";
@@ -13,7 +15,7 @@ import { StandLayer } from "./StandLayer";
 import { GripGlyph } from "./GripGlyph";
 import { carryPiece } from "../place/furnishing";
 import { carryPerson } from "../place/people";
-import { PersonGlyph, turnOf } from "./PersonGlyph";
+import { PersonGlyph } from "./PersonGlyph";
 import { PlanLevels } from "./LevelLayer";
 import {
   choose,
@@ -42,7 +44,8 @@ type Held = { id: string; reach: number; from: Point; off?: [number, number] };
 const NOTE = 20;
 
 /**
- * Subject in the middle, camera at the foot, true scale; a ring is a stop, a spoke fifteen degrees.
+ * Two views of the same floor, both in true scale: stop-rings (subject in the middle, camera at the
+ * foot; a ring is a stop, a spoke fifteen degrees), and the place with north up.
  */
 export function RingPlan({ heads, pieces, width, height }: Props) {
   const draft = useDesk((d) => d.draft!);
@@ -60,6 +63,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
   const length = useLength();
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<Held | null>(null);
+  const [still, setStill] = useState<PlanScale | null>(null);
   const camera = draft.cameras[0]!;
   const lens = camera.position as Point;
   const [fx = 0, fy = 0, fz = 0] = look?.anchor ?? [];
@@ -68,16 +72,25 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
   const [lx, ly] = held?.id === "camera" ? held.from : lens;
   // The ground is drawn again only when one of these numbers changes, not at every reading.
   const face = useMemo((): Point => [fx, fy, fz], [fx, fy, fz]);
-  const scale = useMemo(
+  const north = usePreferences((p) => p.plan === "place");
+  const shaping = useDesk((d) => d.panel === "room" && d.place === "room");
+  const rings = useMemo(
     () => planScale(width, height - NOTE, reach, face, [lx, ly, 0]),
     [width, height, reach, face, lx, ly],
   );
+  // In hand, the place keeps still too.
+  const place = useMemo(() => placeScale(width, height - NOTE, draft), [width, height, draft]);
+  const scale = north ? (still ?? place) : rings;
   if (!look)
     return <div className="grid flex-1 place-items-center text-quiet">Laying out the plan…</div>;
 
   function pointer(event: PointerEvent): [number, number] {
     const box = svg.current!.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];
+  }
+  function hold(next: Held) {
+    setStill(place);
+    setHeld(next);
   }
   function grab(event: PointerEvent<SVGGElement>, id: string, from: Point) {
     event.stopPropagation();
@@ -87,7 +100,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     else choose(id);
     if (!editable) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    setHeld({ id, reach: planReach(draft, face), from });
+    hold({ id, reach: planReach(draft, face), from });
   }
   function grabPiece(event: PointerEvent<SVGGElement>, item: Furniture) {
     if (pointing) return;
@@ -97,7 +110,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     event.currentTarget.setPointerCapture(event.pointerId);
     const [x, y] = scale.toFloor(...pointer(event)),
       off: [number, number] = [item.position[0] - x, item.position[1] - y];
-    setHeld({ id: FURNITURE + item.id, reach: planReach(draft, face), from: item.position, off });
+    hold({ id: FURNITURE + item.id, reach: planReach(draft, face), from: item.position, off });
   }
   function grabPerson(event: PointerEvent<SVGGElement>, person: Figure) {
     if (pointing) return;
@@ -106,7 +119,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     if (!editable) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const from: Point = [person.position[0], person.position[1], 0];
-    setHeld({ id: PERSON + person.id, reach: planReach(draft, face), from });
+    hold({ id: PERSON + person.id, reach: planReach(draft, face), from });
   }
   function drag(event: PointerEvent) {
     if (!held) return;
@@ -133,6 +146,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
             ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
             : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
     setHeld(null);
+    setStill(null);
     settle(`${name} moved`);
   }
   const unit = draft.units.find((u) => u.id === chosen);
@@ -152,21 +166,31 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
         width={width}
         height={height - NOTE}
         className={`touch-none select-none ${pointing ? "cursor-crosshair" : ""}`}
-        aria-label="Stop-ring plan"
+        aria-label={north ? "Plan of the place" : "Stop-ring plan"}
         role="group"
         onPointerDown={(e) => pointing && holdOverFloor(scale.toFloor(...pointer(e)))}
         onPointerMove={drag}
         onPointerUp={drop}
         onPointerCancel={drop}
       >
-        <RingGround
-          room={draft.room}
-          openings={draft.openings}
-          face={face}
-          scale={scale}
-          width={width}
-          height={height - NOTE}
-        />
+        {north ? (
+          <PlaceGround
+            room={draft.room}
+            openings={draft.openings}
+            scale={scale}
+            width={width}
+            height={height - NOTE}
+          />
+        ) : (
+          <RingGround
+            room={draft.room}
+            openings={draft.openings}
+            face={face}
+            scale={scale}
+            width={width}
+            height={height - NOTE}
+          />
+        )}
         {[...draft.furniture]
           .sort((a, b) => a.position[2] + a.size[2] - b.position[2] - b.size[2])
           .map((f) => (
@@ -174,6 +198,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
               key={f.id}
               item={f}
               round={pieces.find((p) => p.key === f.kind)?.round ?? false}
+              opens={pieces.find((p) => p.key === f.kind)?.opens ?? false}
               scale={scale}
               chosen={f.id === chosenPiece}
               onPointerDown={(e) => grabPiece(e, f)}
@@ -211,13 +236,16 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
             key={f.id}
             person={f}
             scale={scale}
-            face={face}
-            lens={lens}
             chosen={f.id === chosenFigure}
             onPointerDown={(e) => grabPerson(e, f)}
           />
         ))}
-        <Subject scale={scale} face={face} facing={draft.figures[0]!.facing} lens={lens} />
+        <Subject
+          scale={scale}
+          face={face}
+          facing={draft.figures[0]!.facing}
+          onPointerDown={(e) => north && grabPerson(e, draft.figures[0]!)}
+        />
         {shown.map((u) => (
           <UnitGlyph
             key={u.id}
@@ -230,6 +258,14 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
             onPointerDown={(e) => grab(e, u.id, u.position as Point)}
           />
         ))}
+        {north && shaping && editable && !draft.room.outdoors && (
+          <OutlineLayer
+            room={draft.room}
+            scale={scale}
+            place={(e) => scale.toFloor(...pointer(e))}
+            hold={(on) => setStill(on ? place : null)}
+          />
+        )}
       </svg>
       <p style={{ height: NOTE }} className="truncate px-2 text-xs leading-5">
         {note}
@@ -356,15 +392,15 @@ function Subject({
   scale,
   face,
   facing,
-  lens,
+  onPointerDown,
 }: {
   scale: PlanScale;
   face: Point;
   facing: number;
-  lens: Point;
+  onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 }) {
   const [x, y] = scale.toScreen(face);
-  const turn = turnOf(facing, face, lens);
+  const turn = turnOn(scale, facing);
   return (
     <g
       transform={`translate(${x} ${y}) rotate(${turn})`}
@@ -375,7 +411,10 @@ function Subject({
       onKeyDown={(e) => {
         if (e.key === "Enter" || e.key === " ") setDesk({ panel: "figure", chosenFigure: null });
       }}
-      onPointerDown={() => setDesk({ panel: "figure", chosenFigure: null })}
+      onPointerDown={(e) => {
+        onPointerDown(e);
+        setDesk({ panel: "figure", chosenFigure: null });
+      }}
     >
       <circle r="20" fill="transparent" />
       <ellipse rx="16" ry="5" cy="-2" opacity=".35" />

@@ -1,4 +1,5 @@
 import type { Document, Point } from "../../app/api";
+import { boundsOf } from "../place/outline";
 import { floorAxes } from "./polar";
 
 export type PlanScale = {
@@ -15,6 +16,38 @@ export function planReach({ units, cameras }: Document, face: Point) {
     Math.hypot(x - face[0], y - face[1]),
   );
   return Math.max(2.3, ...far) * 1.13;
+}
+
+/** Turn on the screen of what faces a way on the floor: 0 north, counter-clockwise [deg]. */
+export function turnOn(scale: PlanScale, facing: number) {
+  const [x, y] = scale.toScreen([0, 0]),
+    a = (facing * Math.PI) / 180,
+    [nx, ny] = scale.toScreen([-Math.sin(a), Math.cos(a)]);
+  return (Math.atan2(ny - y, nx - x) * 180) / Math.PI - 90;
+}
+
+/** What is left free about the place on its plan [px]. */
+const RIM = 34;
+
+/** True scale, north up, the whole room in it and what stands before its windows. */
+export function placeScale(width: number, height: number, document: Document): PlanScale {
+  const { low, high } = boundsOf(document.room);
+  const out = [...document.units, ...document.cameras].map((thing) => thing.position);
+  const each = [0, 1].map((k) => {
+    const all = [low[k]!, high[k]!, ...out.map((p) => p[k]!)];
+    return [Math.min(...all), Math.max(...all)] as const;
+  });
+  const [[west, east], [south, north]] = each as [
+    readonly [number, number],
+    readonly [number, number],
+  ];
+  const zoom = Math.min((width - 2 * RIM) / (east - west), (height - 2 * RIM) / (north - south));
+  const [mx, my] = [(west + east) / 2, (south + north) / 2];
+  return {
+    zoom,
+    toScreen: ([x = 0, y = 0]) => [width / 2 + (x - mx) * zoom, height / 2 - (y - my) * zoom],
+    toFloor: (sx, sy) => [mx + (sx - width / 2) / zoom, my - (sy - height / 2) / zoom],
+  };
 }
 
 /** True scale, the face in the middle, the camera straight down. */

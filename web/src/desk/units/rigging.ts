@@ -11,6 +11,7 @@ import {
 import { finishNudge, frameOf, nudge } from "./gestures";
 import { fromPolar } from "../plan/polar";
 import { usePreferences } from "../preferences";
+import { inRoom } from "../place/outline";
 import { act, choose, move, readDesk, setDesk, settle, withUnit } from "../store";
 
 type Start = {
@@ -33,14 +34,7 @@ const STARTS: Start[] = [
 const MARGIN = 0.25;
 
 function inside(p: Point, { room }: Document): boolean {
-  return (
-    p[0] > MARGIN &&
-    p[0] < room.width - MARGIN &&
-    p[1] > MARGIN &&
-    p[1] < room.depth - MARGIN &&
-    p[2] > 0.2 &&
-    p[2] < room.height - 0.1
-  );
+  return inRoom(room, p, MARGIN) && p[2] > 0.2 && p[2] < room.height - 0.1;
 }
 
 /** Where a unit's dimmer must stand for a level at the face; none for what the camera asks for. */

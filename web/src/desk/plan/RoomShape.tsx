@@ -1,0 +1,46 @@
+import type { Document } from "../../app/api";
+import { cornersOf, onWall } from "../place/outline";
+import type { PlanScale } from "./planScale";
+
+/** Walls and windows from above. */
+export function RoomShape({
+  room,
+  openings,
+  scale,
+}: {
+  room: Document["room"];
+  openings: Document["openings"];
+  scale: PlanScale;
+}) {
+  const corners = cornersOf(room)
+    .map((p) => scale.toScreen(p).join(","))
+    .join(" ");
+  return (
+    <>
+      <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
+      {!room.outdoors &&
+        openings.map((o) => {
+          const ends = [o.along - o.size[0]! / 2, o.along + o.size[0]! / 2];
+          const above = o.wall === "ceiling";
+          const [from, to] = (
+            above ? ends.map((v) => [v, o.up] as const) : onWall(room, o.wall, ends)
+          ).map((p) => scale.toScreen(p));
+          return (
+            from &&
+            to && (
+              <line
+                key={o.id}
+                x1={from[0]}
+                y1={from[1]}
+                x2={to[0]}
+                y2={to[1]}
+                stroke="#9db4d6"
+                strokeWidth="5"
+                strokeDasharray={above ? "6 4" : undefined}
+              />
+            )
+          );
+        })}
+    </>
+  );
+}
