@@ -75,7 +75,7 @@ def export(name, path):
     path : str
     """
     from moth.transport.sources import outside, sun_direction
-    from moth.world.geometry import surface_albedo
+    from moth.world.figures import surface_albedo
 
     data = rigs()[name]
     setup = load(data)

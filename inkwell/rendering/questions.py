@@ -7,6 +7,7 @@ import numpy as np
 from PIL import Image
 
 from moth.camera import mix
+from moth.inspection import Behind, behind
 from moth.metering import Readings, read_setup
 from moth.transport import half_spread, project
 from moth.world import anchor, landmarks
@@ -34,6 +35,10 @@ class Look:
     face: FacePlaces
     half_width: float
     """Of the picture, at 1 m in front of the lens [m]."""
+    spreads: dict[str, float]
+    """The same of every camera, by its id."""
+    behind: Behind | None
+    """What stands behind the subject, for the lens."""
 
 
 def reading(document, only, say):
@@ -48,6 +53,8 @@ def reading(document, only, say):
         pins=dict(zip(ids, project(camera, places), strict=True)),
         face=FacePlaces(eyes, crown),
         half_width=half_spread(camera)[0],
+        spreads={c.id: half_spread(c)[0] for c in document.cameras},
+        behind=behind(document),
     )
 
 

@@ -179,6 +179,19 @@ class Figure(Model):
     position: tuple[Metres, Metres]
     facing: Finite = 0.0
     spectacles: bool = False
+    head_turn: Annotated[float, Field(allow_inf_nan=False, ge=-60, le=60)] = 0.0
+    """Of the head against the chest, to its own left [deg]."""
+    head_tilt: Annotated[float, Field(allow_inf_nan=False, ge=-30, le=30)] = 0.0
+    """Up from level [deg]."""
+    skin: Annotated[float, Field(ge=0.04, le=0.65)] | None = None
+    """Mean reflectance; None for that of the built person."""
+    undertone: Annotated[float, Field(ge=-1, le=1)] = 0.0
+    """Of that skin: -1 rosy, 1 golden."""
+    hair: Surface | None = None
+    garment: Surface | None = None
+    """Mean of hair, brows left out, and of what is worn; None for the built person's."""
+    satin: bool = False
+    """Whether what is worn shines."""
     eyeline: Point | None = None
     """What the eyes rest on: the interviewer, the horizon; None for the lens."""
 

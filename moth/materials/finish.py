@@ -33,6 +33,7 @@ FINISHES = (
     Finish("leather", 0.35, 0.04),
     Finish("matte", 1.0, 0.0),
     Finish("gloss", 0.20, 0.04, source="varnish, index 1.5"),
+    Finish("satin", 0.30, 0.05, source="silk fibre, index 1.56; lobe as a plain surface"),
     Finish("mirror", 0.0, 0.0, source="its picture is the mirrored view"),
 )
 """By index: the first six are those of the figure files (script/build-figures)."""

@@ -6,7 +6,9 @@ from pathlib import Path
 
 import numpy as np
 
-from ..engine.caching import cached
+from ..colour import LUMINANCE
+from ..engine.caching import Keyed, cached, content_hash
+from ..materials import FINISHES
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
@@ -62,6 +64,153 @@ def load_figure(name, pose, spectacles=False):
     return FigureMesh(vertices, faces, albedo, finish, marks)
 
 
+_SKIN, _HAIR, _GARMENT, _SATIN = (
+    next(i for i, f in enumerate(FINISHES) if f.name == name)
+    for name in ("skin", "hair", "garment", "satin")
+)
+NECK = 0.04
+"""How far the axis of the neck is before that of the body [m]."""
+JUT = 0.5
+"""How much sooner what juts out before the neck turns with the head."""
+
+
+def skin_hue(reflectance, undertone):
+    """Linear BT.709 albedo of skin of a mean reflectance.
+
+    Hues follow the built people: the darker, the redder.
+
+    Parameters
+    ----------
+    reflectance : float
+        0.04..0.65
+    undertone : float
+        -1 rosy .. 1 golden.
+
+    Returns
+    -------
+    ndarray, shape (3,)
+
+    Examples
+    --------
+    >>> light, dark = skin_hue(0.3, 0), skin_hue(0.08, 0)
+    >>> bool(dark[0] / dark[1] > light[0] / light[1]), round(float(LUMINANCE @ dark), 3)
+    (True, 0.08)
+    """
+    deep = np.log(0.289 / reflectance)
+    hue = np.array([1.57 + 0.34 * deep - 0.04 * undertone, 1.0, 0.715 - 0.07 * deep])
+    hue[2] *= 1 - 0.12 * undertone
+    return hue * reflectance / (LUMINANCE @ hue)
+
+
+def _turned(points, marks, turn, tilt):
+    """Points of a figure with its head turned and tilted [deg]: the neck twists, a little at every
+    height, so that nothing of it runs through anything.
+    """
+    low = float(min(marks["shoulder_left"][2], marks["shoulder_right"][2]))
+    pivot = np.array([0.0, NECK, float(marks["chin"][2])])
+    high = pivot[2] + JUT * (float(marks["chin"][1]) - NECK) - 0.01
+    off = points - pivot
+    part = np.clip((points[:, 2] + JUT * off[:, 1] - low) / (high - low), 0, 1)
+    part = part * part * (3 - 2 * part)
+    t, a = np.radians(part * tilt), np.radians(part * turn)
+    y = np.cos(t) * off[:, 1] - np.sin(t) * off[:, 2]
+    z = np.sin(t) * off[:, 1] + np.cos(t) * off[:, 2]
+    x = np.cos(a) * off[:, 0] - np.sin(a) * y
+    return pivot + np.stack([x, np.sin(a) * off[:, 0] + np.cos(a) * y, z], 1)
+
+
+def head_front(figure):
+    """Unit vector the way a head faces in the room, shape (3,).
+
+    Examples
+    --------
+    >>> from moth.document import Figure
+    >>> west = Figure(id="a", name="a", position=(2, 2), head_turn=45, facing=45)
+    >>> head_front(west).round(6).tolist()
+    [-1.0, 0.0, 0.0]
+    """
+    t, a = np.radians(figure.head_tilt), np.radians(figure.head_turn + figure.facing)
+    return np.array([-np.sin(a) * np.cos(t), np.cos(a) * np.cos(t), np.sin(t)])
+
+
+def dressed(figure):
+    """A person of the document in their own frame: head turned, skin, hair and clothes as asked.
+
+    Parameters
+    ----------
+    figure : moth.document.Figure
+
+    Returns
+    -------
+    FigureMesh
+
+    Examples
+    --------
+    >>> from moth.document import Figure, Surface
+    >>> who = Figure(id="a", name="a", position=(2, 2), garment=Surface(reflectance=0.6))
+    >>> cloth = dressed(who).albedo[np.unique(dressed(who).faces[dressed(who).finish == 2])]
+    >>> round(float((cloth @ LUMINANCE).mean()), 2)
+    0.6
+    """
+    return _dressed(Keyed(content_hash("dressed", _look(figure)), figure))
+
+
+def _look(figure):
+    return figure.model_dump(exclude={"id", "name", "position", "facing", "eyeline"})
+
+
+def _grain(albedo, middle):
+    """How much lighter or darker than the middle each place is, (n, 1): as cloth and hair vary."""
+    return np.clip(albedo @ LUMINANCE / (LUMINANCE @ middle), 0.82, 1.2)[:, None]
+
+
+@cached("people dressed")
+def _dressed(keyed):
+    figure = keyed.value
+    mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
+    vertices, marks, finish = mesh.vertices, mesh.landmarks, mesh.finish
+    if figure.head_turn or figure.head_tilt:
+        both = np.concatenate([vertices, list(marks.values())])
+        both = _turned(both, marks, figure.head_turn, figure.head_tilt)
+        vertices, places = both[: len(vertices)], both[len(vertices) :]
+        marks = dict(zip(marks, places, strict=True))
+    albedo = mesh.albedo.copy()
+    skin, hair, cloth = (np.unique(mesh.faces[mesh.finish == k]) for k in (_SKIN, _HAIR, _GARMENT))
+    bare = albedo[skin].mean(0)
+    if figure.skin is not None:
+        # Lips and cheeks keep their difference from the rest.
+        albedo[skin] = np.minimum(
+            albedo[skin] * skin_hue(figure.skin, figure.undertone) / bare, 0.95
+        )
+    if figure.hair is not None:
+        # Where the hair ends it fades to the skin: how far each place has.
+        core = np.median(mesh.albedo[hair], axis=0)
+        way = core - bare
+        part = np.clip((mesh.albedo[hair] - bare) @ way / max(way @ way, 1e-9), 0, 1)[:, None]
+        ends = albedo[skin].mean(0)
+        grain = _grain(mesh.albedo[hair], core)
+        albedo[hair] = part * surface_albedo(figure.hair) * grain + (1 - part) * ends
+    if figure.garment is not None:
+        grain = _grain(mesh.albedo[cloth], mesh.albedo[cloth].mean(0))
+        albedo[cloth] = np.minimum(surface_albedo(figure.garment) * grain / grain.mean(), 0.95)
+    if figure.satin:
+        finish = np.where(finish == _GARMENT, _SATIN, finish)
+    return FigureMesh(vertices, mesh.faces, albedo, finish, marks)
+
+
+def surface_albedo(surface):
+    """Linear BT.709 albedo whose luminance is the surface's reflectance, each part at most 0.95.
+
+    Examples
+    --------
+    >>> from moth.document import Surface
+    >>> surface_albedo(Surface(reflectance=0.5)).tolist()
+    [0.5, 0.5, 0.5]
+    """
+    colour = np.maximum(np.asarray(surface.colour, float), 1e-3)
+    return np.minimum(colour * surface.reflectance / (LUMINANCE @ colour), 0.95)
+
+
 def placed(points, position, facing):
     """Points of a figure's own frame in the room: turned by `facing` [deg], moved to `position` (x,
     y) [m].
@@ -83,21 +232,21 @@ def landmarks(figure):
     >>> sorted(landmarks(Figure(id="a", name="keeper", position=(2, 2))))[:3]
     ['cheek_left', 'cheek_right', 'chin']
     """
-    return dict(
-        _landmarks(
-            figure.figure, figure.pose, figure.spectacles, tuple(figure.position), figure.facing
-        )
-    )
+    key = content_hash("landmarks", _look(figure), list(figure.position), figure.facing)
+    return dict(_landmarks(Keyed(key, figure)))
 
 
 @cached("landmarks")
-def _landmarks(figure, pose, spectacles, position, facing):
-    marks = load_figure(figure, pose, spectacles).landmarks
-    points = placed(np.array(list(marks.values())), position, facing)
+def _landmarks(keyed):
+    figure = keyed.value
+    marks = dressed(figure).landmarks
+    points = placed(np.array(list(marks.values())), figure.position, figure.facing)
     points.flags.writeable = False
     return dict(zip(marks, points, strict=True))
 
 
+PANTOSCOPIC = 10.0
+"""Angle by which worn glasses look down from where the face does [deg]; typical."""
 LENS_HALF, LENS_OFF = (0.024, 0.020), 0.019
 """Half width and half height of a glass, and its distance before the middle of the eye [m];
 typical.
@@ -128,12 +277,9 @@ def spectacle_lenses(figures):
         if not figure.spectacles:
             continue
         marks = landmarks(figure)
-        between = marks["eye_right"] - marks["eye_left"]
-        front = np.array([between[1], -between[0], 0.0]) / np.hypot(between[0], between[1])
-        nose = marks["nose_tip"] - marks["eye_left"]
-        front = front if front @ nose > 0 else -front
+        front = head_front(figure)
         # Worn glasses look a little downward: ten degrees, the usual pantoscopic tilt.
-        looks = front * np.cos(np.radians(10)) + np.array([0, 0, -np.sin(np.radians(10))])
+        looks = head_front(figure.model_copy(update={"head_tilt": figure.head_tilt - PANTOSCOPIC}))
         rows += [
             np.concatenate([marks[eye] + LENS_OFF * front, looks, LENS_HALF])
             for eye in ("eye_left", "eye_right")

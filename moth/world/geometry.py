@@ -7,11 +7,10 @@ from typing import Any, NamedTuple
 import numpy as np
 from numba import njit
 
-from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from ..place import SOLIDS, bounds_of, ceiling_over, corners_of, shape_of, walls_of
-from .figures import landmarks, load_figure, placed, spectacle_lenses
+from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
 from .patches import (
     Patches,
     Sides,
@@ -192,19 +191,6 @@ def _world_parts(setup):
 def world_key(setup):
     """Hash of room, furniture, figures and grip."""
     return content_hash("world", _world_parts(setup))
-
-
-def surface_albedo(surface):
-    """Linear BT.709 albedo whose luminance is the surface's reflectance, each part at most 0.95.
-
-    Examples
-    --------
-    >>> from moth.document import Surface
-    >>> surface_albedo(Surface(reflectance=0.5)).tolist()
-    [0.5, 0.5, 0.5]
-    """
-    colour = np.maximum(np.asarray(surface.colour, float), 1e-3)
-    return np.minimum(colour * surface.reflectance / (LUMINANCE @ colour), 0.95)
 
 
 def _smooth_normals(vertices, faces):
@@ -665,7 +651,7 @@ def build_mesh(setup, sheets):
         pieces.add(_furniture(item, 1 + at))
     figures = []
     for at, figure in enumerate(setup.figures):
-        mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
+        mesh = dressed(figure)
         v = placed(mesh.vertices, figure.position, figure.facing)
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.

@@ -225,3 +225,44 @@ def test_day_and_night_are_states_of_one_place(desk):
     until(desk, lambda: abs(level(desk) / night - 1) < 0.02)
     desk.keyboard.press("z")
     until(desk, lambda: abs(level(desk) / day - 1) < 0.02)
+
+
+def test_a_person_turns_the_head_is_dressed_and_the_camera_goes_round(desk):
+    open_copy(desk)
+    before = pixels(desk).astype(int)
+    desk.get_by_role("tab", name="Subject").click()
+    head = desk.get_by_role("slider", name="Head", exact=True)
+    head.focus()
+    for _ in range(6):
+        desk.keyboard.press("ArrowRight")
+    settled(desk)
+    expect(head).to_have_text(re.compile("30° to own left"))
+    pick(desk, "Wears", re.compile("^white shirt"))
+    settled(desk)
+    # The foot of the frame is the garment: it was dark, and is not now.
+    foot = (slice(150, 178), slice(120, 200))
+    assert pixels(desk)[foot].mean() > before[foot].mean() + 60
+    desk.get_by_role("button", name="All as they came").click()
+    settled(desk)
+    assert abs(pixels(desk)[foot].mean() - before[foot].mean()) < 12
+    # Round with the key: its angle to the lens stays, and what is behind the face is told.
+    desk.get_by_role("tab", name="Camera").click()
+    told = desk.get_by_label("Behind the face")
+    expect(told).to_have_text(re.compile(r"Behind the face [\d.]+ m to .*of the frame wide"))
+    was = told.inner_text()
+    pick(desk, "Goes round", "the key with it")
+    plan = desk.get_by_role("group", name="Stop-ring plan")
+    key = plan.get_by_role("button", name=re.compile("^Key")).bounding_box()
+    round_ = desk.get_by_role("slider", name="Off the nose")
+    round_.focus()
+    for _ in range(6):
+        desk.keyboard.press("ArrowRight")
+    settled(desk)
+    now = plan.get_by_role("button", name=re.compile("^Key")).bounding_box()
+    assert abs(now["x"] - key["x"]) < 4 and abs(now["y"] - key["y"]) < 4
+    expect(told).not_to_have_text(was)
+    # A key is a gesture each.
+    for _ in range(6):
+        desk.get_by_role("button", name=re.compile("^Undo")).click()
+        settled(desk)
+    expect(told).to_have_text(was)

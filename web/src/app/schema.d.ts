@@ -1079,6 +1079,18 @@ export interface components {
             key: string;
         };
         /**
+         * Behind
+         * @description What the lens sees past the middle of the head.
+         */
+        Behind: {
+            /** Blur */
+            blur: number;
+            /** Distance */
+            distance: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * BranchIn
          * @description Work that another's was taken over: kept beside it.
          */
@@ -1569,6 +1581,18 @@ export interface components {
              * @enum {string}
              */
             figure: "weathered-man" | "young-woman" | "middle-aged-woman" | "broad-man";
+            garment?: components["schemas"]["Surface"] | null;
+            hair?: components["schemas"]["Surface"] | null;
+            /**
+             * Head Tilt
+             * @default 0
+             */
+            head_tilt: number;
+            /**
+             * Head Turn
+             * @default 0
+             */
+            head_turn: number;
             /** Id */
             id: string;
             /** Name */
@@ -1585,10 +1609,22 @@ export interface components {
                 number
             ];
             /**
+             * Satin
+             * @default false
+             */
+            satin: boolean;
+            /** Skin */
+            skin?: number | null;
+            /**
              * Spectacles
              * @default false
              */
             spectacles: boolean;
+            /**
+             * Undertone
+             * @default 0
+             */
+            undertone: number;
         };
         /**
          * Fixed
@@ -2049,6 +2085,7 @@ export interface components {
                 number,
                 number
             ];
+            behind: components["schemas"]["Behind"] | null;
             face: components["schemas"]["FacePlaces"];
             /** Half Width */
             half_width: number;
@@ -2060,6 +2097,10 @@ export interface components {
                 ] | null;
             };
             readings: components["schemas"]["Readings"];
+            /** Spreads */
+            spreads: {
+                [key: string]: number;
+            };
         };
         /**
          * LookIn

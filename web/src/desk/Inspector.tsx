@@ -46,7 +46,7 @@ export function Inspector({ constants }: { constants: Constants }) {
           <CameraPanel dials={constants.dials} />
         </TabPanel>
         <TabPanel>
-          <FigurePanel />
+          <FigurePanel constants={constants} />
         </TabPanel>
         <TabPanel>
           <RoomPanel constants={constants} />

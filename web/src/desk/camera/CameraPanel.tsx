@@ -3,6 +3,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../preferences";
+import { Around } from "./Around";
 import { NdFilters } from "./NdFilters";
 import { ndWords, stopWords } from "./settings";
 import { through } from "../place/people";
@@ -290,6 +291,7 @@ export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
         />
       </div>
       <Depth disabled={disabled} set={set} />
+      <Around disabled={disabled} />
       <div role="group" aria-label="Guides" className="flex gap-1">
         {GUIDES.map(([key, label]) => {
           const on = camera.guides.includes(key);

@@ -41,6 +41,10 @@ export const base: Document = {
       position: [3, 3],
       facing: 0,
       spectacles: false,
+      head_turn: 0,
+      head_tilt: 0,
+      undertone: 0,
+      satin: false,
     },
   ],
   cameras: [

@@ -1,8 +1,9 @@
-import type { Figure, Point } from "../../app/api";
+import type { Constants, Figure, Point } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { fromPolar, toPolar } from "../plan/polar";
+import { LookFields } from "./LookFields";
 import { PlaceFields } from "./PlaceFields";
 import { addReverse, bringPerson, eyesOf, makeSubject, MOST, sendAway, turnToward } from "./people";
 import { act, choosePerson, mayEdit, personOf, useDesk, withFigure } from "../store";
@@ -18,7 +19,7 @@ const POSES = [
   { value: "seated", label: "seated" },
 ] as const;
 
-export function FigurePanel() {
+export function FigurePanel({ constants }: { constants: Constants }) {
   const figures = useDesk((d) => d.draft!.figures);
   const figure = useDesk(personOf);
   const editable = useDesk(mayEdit);
@@ -143,6 +144,7 @@ export function FigurePanel() {
           </Button>
         </div>
       )}
+      <LookFields figure={figure} constants={constants} disabled={disabled} set={set} />
       {subject && <Eyeline figure={figure} disabled={disabled} set={set} />}
     </div>
   );

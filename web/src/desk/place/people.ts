@@ -60,6 +60,10 @@ export function bringPerson(figure: Figure["figure"]) {
     position: place.map(round) as [number, number],
     facing: facing(place, subject.position),
     spectacles: false,
+    head_turn: 0,
+    head_tilt: 0,
+    undertone: 0,
+    satin: false,
     eyeline: null,
   };
   act((d) => ({ ...d, figures: [...d.figures, made] }), `${made.name} in`);

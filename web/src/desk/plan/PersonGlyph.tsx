@@ -32,8 +32,10 @@ export function PersonGlyph({
       <circle r="20" fill="transparent" stroke="none" />
       <g transform={`rotate(${turnOn(scale, person.facing)})`}>
         <ellipse rx="16" ry="5" cy="-2" opacity=".6" />
-        <circle r="7" />
-        <path d="M-3.5 6.5h7L0 13z" />
+        <g transform={`rotate(${-person.head_turn})`}>
+          <circle r="7" />
+          <path d="M-3.5 6.5h7L0 13z" />
+        </g>
       </g>
       {chosen && (
         <text

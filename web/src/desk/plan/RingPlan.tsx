@@ -31,6 +31,7 @@ import {
 } from "../store";
 import { WalkLayer } from "./WalkLayer";
 import { UnitGlyph } from "./UnitGlyph";
+import { CameraGlyph, cameraWords, Eyeline, OtherCamera } from "./CameraGlyphs";
 
 type Props = { heads: Head[]; pieces: Piece[]; width: number; height: number };
 /** Before the id of a piece of furniture in hand: ids of units may be the same. */
@@ -151,7 +152,9 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
   }
   const unit = draft.units.find((u) => u.id === chosen);
   const note =
-    unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
+    held?.id === "camera"
+      ? cameraWords(look, length.text)
+      : unit && words(unit, held?.id === unit.id ? held.from : null, face, lens, length.text);
   const shown = draft.units.filter((u) => u.id !== chosen).concat(unit ?? []);
   const names = placeNames(
     shown.map((u) => ({ id: u.id, name: u.name, at: scale.toScreen(u.position as Point) })),
@@ -205,6 +208,14 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
             />
           ))}
         <StandLayer units={draft.units} chosen={chosen} scale={scale} />
+        {draft.cameras.slice(1).map((c) => (
+          <OtherCamera
+            key={c.id}
+            camera={c}
+            spread={look.spreads[c.id] ?? look.half_width}
+            scale={scale}
+          />
+        ))}
         <CameraGlyph
           scale={scale}
           at={lens}
@@ -243,7 +254,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
         <Subject
           scale={scale}
           face={face}
-          facing={draft.figures[0]!.facing}
+          person={draft.figures[0]!}
           onPointerDown={(e) => north && grabPerson(e, draft.figures[0]!)}
         />
         {shown.map((u) => (
@@ -323,84 +334,20 @@ function words(
   return `${text} · ${rings >= 0 ? "" : "+"}${(-rings).toFixed(1)} stop by distance`;
 }
 
-function CameraGlyph({
-  scale,
-  at,
-  aim,
-  spread,
-  onPointerDown,
-}: {
-  scale: PlanScale;
-  at: Point;
-  aim: Point;
-  spread: number;
-  onPointerDown: (e: PointerEvent<SVGGElement>) => void;
-}) {
-  const [x, y] = scale.toScreen(at),
-    [ax, ay] = scale.toScreen(aim);
-  const turn = (Math.atan2(ay - y, ax - x) * 180) / Math.PI + 90;
-  return (
-    <g
-      transform={`translate(${x} ${y}) rotate(${turn})`}
-      onPointerDown={onPointerDown}
-      className="cursor-grab"
-      role="button"
-      tabIndex={0}
-      aria-label="Camera on the plan"
-      onKeyDown={(e) => {
-        if (e.key === "Enter" || e.key === " ") setDesk({ panel: "camera" });
-      }}
-    >
-      <circle r="20" fill="transparent" />
-      <path
-        d={`M0 0L${-900 * spread} -900M0 0L${900 * spread} -900`}
-        className="stroke-line"
-        pointerEvents="none"
-      />
-      <path
-        d="M-9 0h18v11h-18zM0 0l-5 -7h10z"
-        className="fill-ink stroke-paper"
-        strokeWidth="1.5"
-      />
-    </g>
-  );
-}
-
-/** Where the eyes rest. */
-function Eyeline({ face, to, scale }: { face: Point; to: Point; scale: PlanScale }) {
-  const [x, y] = scale.toScreen(face),
-    [ex, ey] = scale.toScreen(to);
-  return (
-    <g pointerEvents="none" role="img" aria-label="Eyeline">
-      <line
-        x1={x}
-        y1={y}
-        x2={ex}
-        y2={ey}
-        className="stroke-paper"
-        strokeDasharray="2 5"
-        opacity={0.8}
-      />
-      <path d={`M${ex - 7} ${ey}q7 -7 14 0q-7 7 -14 0z`} className="fill-ink stroke-paper" />
-      <circle cx={ex} cy={ey} r="1.8" className="fill-paper" />
-    </g>
-  );
-}
-
 /** A head seen from above, its nose the way the chest faces. */
 function Subject({
   scale,
   face,
-  facing,
+  person,
   onPointerDown,
 }: {
   scale: PlanScale;
   face: Point;
-  facing: number;
+  person: Figure;
   onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 }) {
   const [x, y] = scale.toScreen(face);
-  const turn = turnOn(scale, facing);
+  const turn = turnOn(scale, person.facing);
   return (
     <g
       transform={`translate(${x} ${y}) rotate(${turn})`}
@@ -418,8 +365,10 @@ function Subject({
     >
       <circle r="20" fill="transparent" />
       <ellipse rx="16" ry="5" cy="-2" opacity=".35" />
-      <circle r="8" />
-      <path d="M-3.5 6.5h7L0 14z" />
+      <g transform={`rotate(${-person.head_turn})`}>
+        <circle r="8" />
+        <path d="M-3.5 6.5h7L0 14z" />
+      </g>
     </g>
   );
 }
