@@ -27,6 +27,7 @@ from moth.judging import (
     Asked,
     FixedReading,
     PlaceOnPath,
+    Reading,
     StepReading,
     TargetReading,
     acting_area,
@@ -36,6 +37,7 @@ from moth.judging import (
     read_asked,
     read_fixed,
     read_order,
+    read_picture,
     read_targets,
     walk_path,
 )
@@ -65,6 +67,8 @@ class Judged:
     targets: list[TargetReading]
     fixed: list[FixedReading]
     can_be_fixed: list[Thing]
+    readings: list[Reading]
+    """What the picture does, worst first."""
     order: list[StepReading]
     ratios: list[PairRatio]
     asked: Asked
@@ -134,11 +138,13 @@ def schools(document, layers, say):
 def judged(document, layers, say):
     """The picture by parts, targets, what is fixed, the order of work, ratios three ways."""
     picture = picture_of(document, layers)
+    found = read_picture(document, picture, say)
     return Judged(
+        readings=found,
         targets=read_targets(document, picture, say),
         fixed=read_fixed(document, picture, say),
         can_be_fixed=[Thing(*thing) for thing in can_be_fixed(document)],
-        order=read_order(document, picture, say),
+        order=read_order(document, picture, say, found),
         ratios=read_ratios(document, picture),
         asked=read_asked(document, say),
         headroom=headroom(document.cameras[0]),

@@ -497,6 +497,14 @@ class Order(Model):
         return self
 
 
+class Meant(Model):
+    """Something the picture does that is meant so: it is told no more as a fault."""
+
+    reading: Annotated[str, Field(min_length=1, max_length=80)]
+    """Key of what is read, as moth.judging.Reading has it."""
+    reason: Annotated[str, Field(min_length=1, max_length=200)]
+
+
 class UnitLevel(Model):
     """What of a unit a state of the place keeps; see :class:`Unit`."""
 
@@ -541,6 +549,7 @@ class Setup(Model):
     fixed: Annotated[tuple[Fixed, ...], Field(max_length=12)] = ()
     profile: Profile | None = None
     order: Order | None = None
+    meant: Annotated[tuple[Meant, ...], Field(max_length=60)] = ()
     states: Annotated[tuple[State, ...], Field(max_length=8)] = ()
     state: Id | None = None
     """Which of the states stands; what it kept may be older than what stands."""
@@ -569,6 +578,8 @@ class Setup(Model):
             for at, item in enumerate(ids):
                 if item in ids[:at]:
                     raise ValueError(f"{kind}[{at}].id: '{item}' is used twice")
+        if len({m.reading for m in self.meant}) < len(self.meant):
+            raise ValueError("meant: the same reading is set aside twice")
         if len({f.thing for f in self.fixed}) < len(self.fixed):
             raise ValueError("fixed: the same thing is marked twice")
         if self.state is not None and self.state not in [s.id for s in self.states]:

@@ -5,6 +5,8 @@ from .fixed import Asked, FixedReading, can_be_fixed, read_asked, read_fixed
 from .order import StepReading, read_order
 from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of
 from .plans import PLANS, start
+from .reading import read_picture
+from .results import Reading
 from .targets import PROFILES, TargetReading, headroom, read_targets
 from .walking import ActingArea, PlaceOnPath, acting_area, walk_path
 
@@ -19,6 +21,7 @@ __all__ = [
     "FixedReading",
     "Picture",
     "PlaceOnPath",
+    "Reading",
     "StepReading",
     "TargetReading",
     "acting_area",
@@ -30,6 +33,7 @@ __all__ = [
     "read_asked",
     "read_fixed",
     "read_order",
+    "read_picture",
     "read_targets",
     "start",
     "walk_path",

@@ -12,13 +12,10 @@ from ..transport import SKY, SUN, project
 from ..wording import Wording, percent
 from ..world import landmarks
 from .fixed import name_of, read_fixed, window_key
-from .glints import catchlights
 from .picture import Picture
 from .plans import Want
 from .targets import headroom, mover, read_targets
 
-GLINT = 1.0
-"""Stops over middle grey from which a mirrored light gives an eye life; typical."""
 CLIPPED = 0.005
 """Part of the picture that may clip, besides what is fixed."""
 NEAR = 0.34
@@ -35,6 +32,16 @@ class Bench:
     readings: Readings
     want: Want
     say: Wording
+    found: list
+    """What is read in the picture, of every person."""
+
+    def read(self, kind):
+        """Readings of a kind, of the person whose picture it is."""
+        return [r for r in self.found if r.kind == kind and r.key.split()[1] == "0"]
+
+    def open(self, kind):
+        """Those of them that are not set aside as meant."""
+        return [r for r in self.read(kind) if not r.meant]
 
 
 @dataclass(frozen=True)
@@ -132,9 +139,12 @@ def _key(bench):
         words = "no light on the lit side yet: bring in the key"
         return Verdict(False, words, "unit", name)
     off = mark.against_camera - bench.want.key
+    falls = "".join(
+        f"; {r.word}: {r.words}" for r in bench.read("face") if r.key.endswith("pattern")
+    )
     if abs(off) <= NEAR:
-        return Verdict(True, f"key side {mark.stop_words}, on the mark", "unit", name)
-    words = f"key side {mark.stop_words}, {bench.say.off(off)} where the plan wants it"
+        return Verdict(True, f"key side {mark.stop_words}, on the mark{falls}", "unit", name)
+    words = f"key side {mark.stop_words}, {bench.say.off(off)} where the plan wants it{falls}"
     own = mark.by_unit[unit.id] if unit and unit.on else 0.0
     if own > 0:
         dimmer = unit.dimmer * (mark.lux * 2**-off - (mark.lux - own)) / own
@@ -159,23 +169,24 @@ def _fill(bench):
 
 
 def _separation(bench):
-    edge, backdrop = bench.picture.signal("edge"), bench.picture.signal("backdrop")
-    unit = _first(bench, "edge")
-    if edge is None or backdrop is None:
-        return Verdict(None, "the outline is not in the picture", "unit", unit)
-    at, behind = stops_over_grey(edge), stops_over_grey(backdrop)
-    over = at - behind
-    words = f"the edge is {bench.say.off(over)} the backdrop about it"
-    most = headroom(bench.ready.camera)
-    if at > most - 0.3:
-        dimmer = unit and _dimmer_for(bench, unit, "edge", most - 0.8)
-        return Verdict(False, f"{words} and close to clipping", "unit", unit, dimmer)
-    if over >= bench.want.edge - 1e-9:
-        return Verdict(True, words, "unit", unit)
-    dimmer = unit and _dimmer_for(bench, unit, "edge", behind + bench.want.edge + 0.1)
-    wanted = f"wanted {bench.say.amount(bench.want.edge)} over"
-    words += f", {wanted}: an edge from behind, or a darker backdrop"
-    return Verdict(False, words, "unit", unit, dimmer)
+    found = bench.read("outline")
+    if not found:
+        return Verdict(None, "the outline is not in the picture", "unit", _first(bench, "edge"))
+    bad = [
+        r
+        for r in bench.open("outline")
+        if r.verdict == "fault" or r.word == "too much" or (r.verdict == "mind" and bench.want.edge)
+    ]
+    if not bad:
+        weakest = min(found, key=lambda r: r.figure)
+        words = f"the outline reads all round, least at the {weakest.name}: {weakest.words}"
+        return Verdict(True, words, "unit", _first(bench, "edge"))
+    mended = next((r for r in bad if r.dimmer is not None), None)
+    words = "; ".join(f"{r.name} {r.word}, {r.words}" for r in bad)
+    if mended is None:
+        words += ": an edge from behind, a lighter backdrop there, or other clothes"
+    unit = mended.unit if mended else _first(bench, "edge")
+    return Verdict(False, words, "unit", unit, mended.dimmer if mended else None)
 
 
 def _dimmer_for(bench, unit, part, stops):
@@ -226,29 +237,31 @@ def _background(bench):
 
 
 def _eye_light(bench):
-    glints = catchlights(bench.ready)
     unit = _first(bench, "eye light") or (bench.ready.key_unit and bench.ready.key)
-    lit = [side for side, stops in glints.items() if stops >= GLINT]
-    words = ", ".join(
-        f"{side} eye {'+' if stops >= 0 else '−'}{bench.say.amount(stops)}"
-        for side, stops in glints.items()
-    )
-    if len(lit) == 1:
-        words += ": one eye has a glint"
-    elif not lit:
-        words += ": no glint; a lit surface near the lens would give one"
-    return Verdict(len(lit) > 0, f"brightest glint about grey: {words}", "unit", unit)
+    found = bench.read("eyes")
+    if not found:
+        return Verdict(None, "no eye is seen", "unit", unit)
+    lit = [r for r in found if r.figure is not None]
+    words = "; ".join(f"{r.name}: {r.word}, {r.words}" for r in found)
+    if not lit:
+        words += ": a lit surface near the lens would give one"
+    return Verdict(len(lit) > 0, words, "unit", unit)
 
 
 def _control(bench):
-    for unit in bench.setup.units:
-        faults = inspect_unit(bench.setup, unit.id).faults if unit.on else ()
-        if faults:
-            return Verdict(False, f"{unit.name}: {faults[0]}", "unit", unit.id)
-    for unit in bench.setup.units:
-        if unit.role != "practical" and unit.id in bench.picture.seen:
-            words = f"{unit.name} stands in the picture: move it, or tighten the frame"
-            return Verdict(False, words, "unit", unit.id)
+    found = [
+        (f"{unit.name}: {fault}", unit.id)
+        for unit in bench.setup.units
+        if unit.on
+        for fault in inspect_unit(bench.setup, unit.id).faults
+    ]
+    found += [
+        (f"{unit.name} stands in the picture: move it, or tighten the frame", unit.id)
+        for unit in bench.setup.units
+        if unit.role != "practical" and unit.id in bench.picture.seen
+    ]
+    if found:
+        return Verdict(False, "; ".join(words for words, _ in found), "unit", found[0][1])
     return Verdict(True, "every beam lands, and no lamp stands in the picture", "unit")
 
 

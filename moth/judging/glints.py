@@ -1,66 +1,184 @@
-"""What the eyes mirror to the lens."""
+"""What the eyes mirror to the lens, as the lids leave them."""
+
+from dataclasses import dataclass
 
 import numpy as np
+from scipy import ndimage
 
-from ..camera import frame_exposure, source_colours, stops_over_grey
+from ..camera import frame_exposure, signal_at, source_colours, stops_over_grey
 from ..colour import LUMINANCE
 from ..materials import FINISHES
-from ..metering import OFF_SKIN
 from ..transport import light_of, mirrored_light
 from ..world import landmarks
+from ..world.figures import EYEBALL
+from .outline import project_near
+from .results import Reading
+
+GLINT = 1.0
+"""Stops over middle grey from which a mirrored light gives an eye life; typical."""
+WIDE, HIGH, STEP = 0.016, 0.009, 0.00045
+"""Half of what is looked at about an eye, and between its places [m]."""
+_EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
+_REFLECTANCE = FINISHES[_EYE].normal_reflectance
 
 
-def catchlights(ready):
-    """Brightest thing each eye mirrors to the lens, in stops about middle grey.
+@dataclass(frozen=True)
+class Glint:
+    """A light that an eye mirrors to the lens."""
+
+    stops: float
+    """Of its brightest place over middle grey."""
+    clock: int
+    """Where it sits about the middle of the eye, as on a dial: 12 is up."""
+    place: np.ndarray
+    """(3,) [m]"""
+    source: str
+    """Id of the source that it is of most."""
+
+
+def glints_of(ready, person=0):
+    """The glints in a person's eyes, the brightest first.
+
+    Rays from the lens find what of each eye shows between the lids; each mirrors what stands where
+    its angle out is the angle in.
 
     Parameters
     ----------
-    ready : LaidOut
+    ready : moth.metering.LaidOut
+    person : int
 
     Returns
     -------
     dict
-        "left", "right" -> stops.
+        "left", "right" (the person's own) -> list of Glint, or None for an eye that is not seen.
     """
-    marks = landmarks(ready.setup.figures[0])
+    setup, world = ready.setup, ready.world
+    marks = landmarks(setup.figures[person])
+    return {
+        side: _in_eye(ready, world, marks[f"eye_{side}"], 1 + len(setup.furniture) + person)
+        for side in ("left", "right")
+    }
+
+
+def _in_eye(ready, world, eye, body):
     camera = ready.camera
-    face = (marks["eye_left"] + marks["eye_right"]) / 2
-    front = marks["nose_tip"] - face
-    front = np.array([front[0], front[1], 0.0]) / np.hypot(front[0], front[1])
-    # A cornea: every way within fifty degrees of where the eye looks, spread by the golden angle.
-    k = np.arange(240)
-    cosine, turn = 1 - (1 - np.cos(np.radians(50))) * (k + 0.5) / 240, k * np.pi * (3 - np.sqrt(5))
-    across = np.array([front[1], -front[0], 0.0])
-    sine = np.sqrt(1 - cosine**2)
-    normals = (
-        cosine[:, None] * front
-        + (sine * np.cos(turn))[:, None] * across
-        + (sine * np.sin(turn))[:, None] * np.array([0, 0, 1.0])
+    lens = np.asarray(camera.position, float)
+    way = (eye - lens) / np.linalg.norm(eye - lens)
+    right = np.cross(way, [0, 0, 1.0])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, way)
+    a, b = np.arange(-WIDE, WIDE, STEP), np.arange(-HIGH, HIGH, STEP)
+    across, high = (k.ravel() for k in np.meshgrid(a, b))
+    ways = eye + across[:, None] * right + high[:, None] * up - lens
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    triangle, uv, far = world.rays.first(np.tile(lens, (len(ways), 1)), ways)
+    mesh = world.mesh
+    on = np.flatnonzero(
+        (triangle >= 0) & (mesh.body[triangle] == body) & (mesh.finish[triangle] == _EYE)
     )
-    reflectance = next(f.normal_reflectance for f in FINISHES if f.name == "eye")
+    if not len(on):
+        return None
+    weights = np.column_stack([1 - uv[on].sum(1), uv[on]])
+    normals = (mesh.normals[mesh.faces[triangle[on]]] * weights[:, :, None]).sum(1)
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    points = lens + far[on, None] * ways[on]
     colours = source_colours(ready.setup, camera.white_balance, camera.tint)
-    found = {}
-    for side in ("left", "right"):
-        points = np.repeat((marks[f"eye_{side}"] + OFF_SKIN * front)[None], 240, 0)
-        toward = np.asarray(camera.position, float) - points
-        toward /= np.linalg.norm(toward, axis=1, keepdims=True)
-        total = np.zeros(240)
-        for source, level in zip(ready.found, ready.state, strict=True):
-            if level > 0:
-                total += (
-                    (
-                        mirrored_light(
-                            ready.world,
-                            light_of(ready.world, source),
-                            points,
-                            normals,
-                            toward,
-                            reflectance,
-                        )
-                        * colours[source.id]
-                    )
-                    @ LUMINANCE
-                    * level
+    exposure = frame_exposure(camera)
+    each = np.zeros((len(ready.found), len(on)))
+    for k, (source, level) in enumerate(zip(ready.found, ready.state, strict=True)):
+        if level > 0:
+            found = mirrored_light(
+                world, light_of(world, source), points, normals, -ways[on], _REFLECTANCE
+            )
+            each[k] = (found * colours[source.id]) @ LUMINANCE * level * exposure
+    total = np.zeros(len(ways))
+    total[on] = each.sum(0) if len(each) else 0
+    bright = (total >= signal_at(GLINT)).reshape(len(b), len(a))
+    # An eye's facets break a lamp's image up: what is less than a millimetre apart is one.
+    regions, count = ndimage.label(ndimage.binary_dilation(bright, iterations=2), np.ones((3, 3)))
+    regions = (regions * bright).ravel()
+    # The middle of the dial is what the eye turns to the lens.
+    middle = (points - EYEBALL * normals).mean(0) - EYEBALL * way
+    seen = []
+    for k in range(1, count + 1):
+        if not (regions == k).any():
+            continue
+        at = int(np.where(regions == k, total, -1).argmax())
+        row = int(np.searchsorted(on, at))
+        off = points[row] - middle
+        hour = np.degrees(np.arctan2(off @ right, off @ up)) / 30
+        seen.append(
+            Glint(
+                stops_over_grey(float(total[at])),
+                int(np.round(hour - 1)) % 12 + 1,
+                points[row],
+                ready.found[int(each[:, row].argmax())].id,
+            )
+        )
+    return sorted(seen, key=lambda g: -g.stops)
+
+
+def read_eyes(setup, ready, say, person=0):
+    """What each eye mirrors.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    ready : moth.metering.LaidOut
+    say : moth.wording.Wording
+    person : int
+
+    Returns
+    -------
+    list of Reading
+        One an eye that is seen.
+    """
+    found = glints_of(ready, person)
+    marks = landmarks(setup.figures[person])
+    called = {u.id: u.name for u in setup.units} | {"@sky": "the sky", "@sun": "the sun"}
+    who = "" if len(setup.figures) == 1 else f"{setup.figures[person].name}, "
+    lit = sum(bool(glints) for glints in found.values())
+    out = []
+    for side, glints in found.items():
+        if glints is None:
+            continue
+        # Seen from the lens, a person's left eye is on the right.
+        name = f"{who}eye, camera {'right' if side == 'left' else 'left'}"
+        place = project_near(setup.cameras[0], marks[f"eye_{side}"])
+        if glints:
+            best = glints[0]
+            words = f"{say.off(best.stops)} grey at {best.clock} o'clock, {called[best.source]}"
+            if len(glints) > 1:
+                words += f"; {len(glints)} in all"
+            many = len(glints) > 2
+            out.append(
+                Reading(
+                    key=f"eyes {person} {side}",
+                    kind="eyes",
+                    name=name,
+                    verdict="mind" if many else "well",
+                    word="many glints" if many else "lives",
+                    words=words,
+                    why="More than two glints in an eye show the lamps, not the eye."
+                    if many
+                    else "A glint is what gives an eye life.",
+                    figure=best.stops,
+                    path=(project_near(setup.cameras[0], best.place),),
+                    unit=best.source if best.source in {u.id for u in setup.units} else None,
                 )
-        found[side] = stops_over_grey(total.max(initial=0.0) * frame_exposure(camera))
-    return found
+            )
+            continue
+        out.append(
+            Reading(
+                key=f"eyes {person} {side}",
+                kind="eyes",
+                name=name,
+                verdict="mind" if lit else "fault",
+                word="no glint",
+                words="nothing bright is mirrored by what the lids leave of it",
+                why="An eye without a glint looks dead: a lit surface near the lens gives one.",
+                figure=None,
+                path=(place,),
+            )
+        )
+    return out

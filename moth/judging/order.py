@@ -7,6 +7,7 @@ from ..metering import lay_out, read_setup
 from ..wording import THIRDS
 from .checks import CHECKS, Bench
 from .plans import LOOK, PLANS, TITLES, start
+from .reading import read_picture
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ class StepReading:
     """Of that unit, which would meet it."""
 
 
-def read_order(setup, picture, say=THIRDS):
+def read_order(setup, picture, say=THIRDS, found=None):
     """Every step of a set-up's order of work, with its check.
 
     Parameters
@@ -42,6 +43,8 @@ def read_order(setup, picture, say=THIRDS):
         Its order, or the three-point one when it has none.
     picture : Picture
     say : moth.wording.Wording
+    found : list of Reading, optional
+        What :func:`read_picture` found; read when not given.
 
     Returns
     -------
@@ -49,7 +52,8 @@ def read_order(setup, picture, say=THIRDS):
     """
     order = setup.order or start("three-point")
     ready, readings = lay_out(setup), read_setup(setup, say=say)
-    bench = Bench(setup, ready, picture, readings, PLANS[order.plan], say)
+    found = read_picture(setup, picture, say) if found is None else found
+    bench = Bench(setup, ready, picture, readings, PLANS[order.plan], say, found)
     return [_read(bench, step) for step in order.steps]
 
 

@@ -3,6 +3,7 @@ each source brings there.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy import ndimage
@@ -57,8 +58,8 @@ class Picture:
     """A set-up's picture, source by source."""
 
     ids: tuple
-    full: np.ndarray
-    """(sources, height, width) linear signal of each source at full, by luminance."""
+    each: np.ndarray
+    """(sources, height, width, 3) linear signal of each source at full."""
     state: np.ndarray
     """(sources,) levels in the mix."""
     parts: dict
@@ -68,25 +69,29 @@ class Picture:
     seen: frozenset
     """Sources that stand in the picture themselves."""
 
+    @cached_property
+    def full(self):
+        """(sources, height, width) the same by luminance."""
+        return self.each @ LUMINANCE
+
+    @cached_property
+    def colour(self):
+        """(height, width, 3) linear signal of the mix."""
+        return np.tensordot(self.state, self.each, 1)
+
     @property
     def mix(self):
         """(height, width) linear signal."""
-        return (
-            np.tensordot(self.state, self.full, 1)
-            if len(self.ids)
-            else np.zeros(self.full.shape[1:])
-        )
+        return self.colour @ LUMINANCE
 
     def by_source(self, part):
         """(sources,) mean signal that each at full brings to a part."""
         return self._by_source(self.parts[part])
 
     def _by_source(self, pixels):
-        return (
-            self.full.reshape(len(self.ids), self.full[0].size)[:, pixels].mean(1)
-            if len(pixels) and self.ids
-            else np.zeros(len(self.ids))
-        )
+        if not len(pixels) or not self.ids:
+            return np.zeros(len(self.ids))
+        return self.full.reshape(len(self.ids), -1)[:, pixels].mean(1)
 
     def signal(self, part):
         """Mean linear signal of a part; None when it is not in the picture."""
@@ -117,21 +122,28 @@ def picture_of(setup, layers=None):
         source_colours(setup, camera.white_balance, camera.tint),
         frame_exposure(camera),
     )
-    levels = source_levels(setup)
     ids = tuple(layers)
-    full = np.zeros((len(ids), height * width))
+    each = np.zeros((len(ids), height * width, 3))
     open_part = np.ones(height * width)
     for layer in layers.values():
         open_part[layer.seen] *= 1 - layer.cover
+    levels = source_levels(setup)
     for k, name in enumerate(ids):
-        weight = colours[name] * LUMINANCE * exposure
-        full[k] = (layers[name].surfaces @ weight).ravel() * open_part
-        full[k][layers[name].seen] += layers[name].glow * weight.sum()
+        own = layers[name].surfaces.reshape(-1, 3) * open_part[:, None]
+        own[layers[name].seen] += layers[name].glow[:, None]
+        each[k] = own * (colours[name] * exposure)
     state = np.array([levels[name] for name in ids])
-    mixed = state @ full if len(ids) else np.zeros(height * width)
+    mixed = np.tensordot(state, each, 1) @ LUMINANCE
     seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
     parts, things = _parts(setup, ready, layers, mixed)
-    return Picture(ids, full.reshape(len(ids), height, width), state, parts, things, seen)
+    return Picture(
+        ids,
+        each.reshape(len(ids), height, width, 3),
+        state,
+        parts,
+        things,
+        seen,
+    )
 
 
 def _parts(setup, ready, layers, mixed):

@@ -15,8 +15,8 @@ class Want:
     """Key side against the camera's stop [stops]."""
     ratio: float
     """(key + fill) : fill."""
-    edge: float
-    """Edge of head and shoulders over the backdrop about them, at least [stops]."""
+    edge: bool
+    """Whether the outline is to read all round: else a faint one will do."""
     backdrop: float
     """Backdrop under the lit skin [stops]."""
     within: float
@@ -35,7 +35,7 @@ PLANS = {
         ),
         key=0.0,
         ratio=2.8,
-        edge=0.3,
+        edge=False,
         backdrop=1.3,
         within=1.0,
     ),
@@ -46,7 +46,7 @@ PLANS = {
         ),
         key=0.0,
         ratio=4.0,
-        edge=1.0,
+        edge=True,
         backdrop=2.0,
         within=0.7,
     ),
@@ -57,7 +57,7 @@ PLANS = {
         ),
         key=-0.3,
         ratio=11.0,
-        edge=1.0,
+        edge=False,
         backdrop=3.5,
         within=1.0,
     ),

@@ -146,6 +146,31 @@ def test_cloth_over_the_window_is_cloth_in_a_frame(seed):
     assert level(one, place, facing) == pytest.approx(expected, rel=0.02)
 
 
+@pytest.mark.parametrize("cover", ["voile", "muslin-bleached", "frost-heavy"])
+def test_a_lit_cloth_over_the_window_shows_no_squares(cover):
+    """In the finished frame neighbours differ by less than a tenth of a stop inside its edges."""
+    scene = room_with(
+        lamp_at((7.5, 2.2, 2.4), (5, 3, 1.5), beam(30_000, 30)),
+        [window(size=[1.8, 1.6], cover=cover)],
+        cameras=[
+            {
+                "id": "a",
+                "name": "A",
+                "position": [1.2, 3, 1.5],
+                "aim": [5, 3, 1.5],
+                "focal_length": 55,
+            }
+        ],
+    )
+    view = view_of(build_world(scene), scene, scene.cameras[0], (320, 180))
+    picture = render_layer(build_world(scene), view, sources(scene)[0]).surfaces @ LUMINANCE
+    inside = picture[40:140, 60:260]
+    assert inside.min() > 0
+    for axis in (0, 1):
+        steps = np.abs(np.diff(np.log2(inside), axis=axis))
+        assert np.quantile(steps, 0.999) < 0.1
+
+
 def test_blackout_keeps_the_lamp_out():
     scene = room_with(
         lamp_at((7, 3, 1.5), (5, 3, 1.5), beam(20_000, 30)), [window(cover="blackout")]

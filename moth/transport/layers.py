@@ -205,33 +205,75 @@ def _add_let_through(world, view, light, sky, sheen):
     )
     if not len(seen):
         return
-    patch = view.patch[seen]
-    own = p.albedo[patch]
-    leaving = light.radiosity[patch]
-    cloth = p.through[patch].max(1) > 0
-    # Behind a cloth the patches know what comes through; before it the points know better what
-    # falls on it.
-    back = leaving - own * p.arrived(light.radiosity, patch)
-    extra = np.where(cloth[:, None], np.maximum(back, 0), 0.0)
+    extra = np.zeros((len(seen), 3))
+    for patch, share in _about(world, view.points[seen], view.patch[seen]):
+        # Behind a cloth the patches know what comes through; before it the points know better what
+        # falls on it.
+        back = light.radiosity[patch] - p.albedo[patch] * p.arrived(light.radiosity, patch)
+        cloth = p.through[patch].max(1) > 0
+        extra += np.where(cloth[:, None], np.maximum(back, 0), 0.0) * share[:, None]
+        for glow in light.glows:
+            if glow.has_beam:
+                lobes = _lobes_toward(world, view, seen, glow, patch)
+                extra += lobes * share[:, None]
     if sky is not None:
-        open_sky = p.sky[patch, 2] != 0
+        open_sky = p.sky[view.patch[seen], 2] != 0
         extra[open_sky] = np.pi * sky(-view.toward[seen[open_sky]])[:, None]
-    for glow in light.glows:
-        if glow.has_beam:
-            row = np.full(len(p), -1)
-            row[glow.patches] = np.arange(len(glow.patches))
-            at = row[patch]
-            on = np.flatnonzero(at >= 0)
-            axis, kappa, flux = (
-                glow.cells.axis[at[on]],
-                np.maximum(glow.cells.kappa[at[on]], 1e-3),
-                glow.cells.power[at[on]],
-            )
-            toward = view.toward[seen[on]]
-            density = lobe_densities(kappa, (axis * toward).sum(1))
-            cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
-            extra[on] += np.pi * flux * (density / cosine / p.area[patch[on]])[:, None]
     sheen[seen] += extra / np.pi
+
+
+def _about(world, points, patch):
+    """Patches about each point of a sheet and their shares of it: (patch, share) four times.
+
+    What a sheet lets through is known cell by cell; between their middles it goes over from one to
+    the next, or a finished frame would show the cells as squares. Elsewhere it is the patch itself.
+    """
+    p, n = world.patches, len(points)
+    patches, shares = np.tile(patch, (4, 1)), np.zeros((4, n))
+    shares[0] = 1.0
+    for k, sheet in enumerate(world.sheets):
+        across, high = sheet.cells
+        for side in (1, -1):
+            own = np.flatnonzero((p.sheet == k) & (p.side == side))
+            on = np.flatnonzero((p.sheet[patch] == k) & (p.side[patch] == side))
+            if not len(on) or across * high < 4:
+                continue
+            off = points[on] - sheet.centre
+            u = ((off @ sheet.right) / sheet.half[0] + 1) / 2 * across - 0.5
+            v = ((off @ sheet.up) / sheet.half[1] + 1) / 2 * high - 0.5
+            u, v = np.clip(u, 0, across - 1), np.clip(v, 0, high - 1)
+            i, j = (np.minimum(w.astype(int), most - 1) for w, most in ((u, across), (v, high)))
+            a, b = np.minimum(i + 1, across - 1), np.minimum(j + 1, high - 1)
+            x, y = u - i, v - j
+            for m, (row, column, share) in enumerate(
+                (
+                    (i, j, (1 - x) * (1 - y)),
+                    (a, j, x * (1 - y)),
+                    (i, b, (1 - x) * y),
+                    (a, b, x * y),
+                )
+            ):
+                patches[m, on], shares[m, on] = own[row * high + column], share
+    return zip(patches, shares, strict=True)
+
+
+def _lobes_toward(world, view, seen, glow, patch):
+    """What cells of a glow send in lobes toward the lens, as radiosity (n, 3)."""
+    out = np.zeros((len(seen), 3))
+    row = np.full(len(world.patches), -1)
+    row[glow.patches] = np.arange(len(glow.patches))
+    at = row[patch]
+    on = np.flatnonzero(at >= 0)
+    axis, kappa, flux = (
+        glow.cells.axis[at[on]],
+        np.maximum(glow.cells.kappa[at[on]], 1e-3),
+        glow.cells.power[at[on]],
+    )
+    toward = view.toward[seen[on]]
+    density = lobe_densities(kappa, (axis * toward).sum(1))
+    cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
+    out[on] = np.pi * flux * (density / cosine / world.patches.area[patch[on]])[:, None]
+    return out
 
 
 def _catchlights(world, view, light, sheen):

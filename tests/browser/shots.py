@@ -136,6 +136,28 @@ def views(page, server):
     page.mouse.move(2, 790)
     page.wait_for_timeout(600)
     yield "place"
+    page.goto(server.url)
+    page.get_by_role("link", name="Watch officer, office by the window").first.click()
+    whole(page)
+    page.get_by_role("tab", name="Room").click()
+    page.get_by_role("button", name="Walls and sky").click()
+    page.get_by_role("button", name="North-up plan").click()
+    page.get_by_role("button", name="Wall in hand").click()
+    page.get_by_role("option", name="wall 6").click()
+    page.mouse.move(2, 790)
+    page.wait_for_timeout(600)
+    yield "outline"
+    page.get_by_role("button", name="North-up plan").click()
+    page.get_by_role("tab", name="Unit").click()
+    page.get_by_role("button", name="The picture read").click()
+    rows = page.get_by_role("list", name="Readings of the picture").get_by_role("button")
+    rows.first.wait_for()
+    page.get_by_role("list", name="Readings of the picture").get_by_role(
+        "button", name="nose shadow"
+    ).click()
+    page.wait_for_timeout(1500)
+    page.mouse.move(2, 790)
+    yield "reading"
 
 
 def whole(page):

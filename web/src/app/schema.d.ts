@@ -1939,6 +1939,8 @@ export interface components {
             order: components["schemas"]["StepReading"][];
             /** Ratios */
             ratios: components["schemas"]["PairRatio"][];
+            /** Readings */
+            readings: components["schemas"]["Reading"][];
             /** Targets */
             targets: components["schemas"]["TargetReading"][];
         };
@@ -2336,6 +2338,16 @@ export interface components {
             transmission: number;
         };
         /**
+         * Meant
+         * @description Something the picture does that is meant so: it is told no more as a fault.
+         */
+        Meant: {
+            /** Reading */
+            reading: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Measured
          * @description What a meter said of this unit on its axis at full: replaces the catalogue's output.
          */
@@ -2713,6 +2725,51 @@ export interface components {
             words: string;
         };
         /**
+         * Reading
+         * @description One thing the picture does.
+         */
+        Reading: {
+            /** Dimmer */
+            dimmer?: number | null;
+            /** Figure */
+            figure: number | null;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "outline" | "face" | "eyes";
+            /**
+             * Meant
+             * @default
+             */
+            meant: string;
+            /** Name */
+            name: string;
+            /**
+             * Path
+             * @default []
+             */
+            path: [
+                number,
+                number
+            ][];
+            /** Unit */
+            unit?: string | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "well" | "mind" | "fault";
+            /** Why */
+            why: string;
+            /** Word */
+            word: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Readings
          * @description Everything the meter says of a set-up.
          */
@@ -3000,6 +3057,11 @@ export interface components {
              * @default []
              */
             materials: components["schemas"]["Material"][];
+            /**
+             * Meant
+             * @default []
+             */
+            meant: components["schemas"]["Meant"][];
             /**
              * Notes
              * @default

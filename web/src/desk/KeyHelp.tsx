@@ -18,6 +18,7 @@ const KEYS: [string, string][] = [
   ["L", "each light's part, in small frames"],
   ["P", "the plan: rings about the subject, or the place with north up"],
   ["O", "the order of work, or the units"],
+  ["R", "the picture read: outline, face, eyes; or the units"],
   ["Delete", "strike the unit or the chosen grip"],
   ["?", "this list"],
 ];

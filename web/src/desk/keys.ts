@@ -57,6 +57,7 @@ export function useDeskKeys() {
       else if (key === "o") setDesk({ column: desk.column === "order" ? "units" : "order" });
       else if (key === "p")
         usePreferences.setState(({ plan }) => ({ plan: plan === "rings" ? "place" : "rings" }));
+      else if (key === "r") setDesk({ column: desk.column === "reading" ? "units" : "reading" });
       else if (key === "i")
         usePreferences.setState(({ instruments }) => ({ instruments: !instruments }));
       else if (key === "v")

@@ -91,7 +91,7 @@ async function more() {
       );
       if (!signal.aborted) setDesk({ inspection });
     } else setDesk({ inspection: null });
-    if (readDesk().column === "order" || readDesk().panel === "meter") {
+    if (readDesk().column !== "units" || readDesk().panel === "meter") {
       const judged = await got<Judged>(
         api.POST("/api/setups/{pk}/judge", {
           params: { path },
@@ -157,7 +157,7 @@ export function useLooking() {
       chosen: d.chosen,
       plane: d.plane,
       rendering: d.rendering,
-      judge: d.column === "order" || d.panel === "meter",
+      judge: d.column !== "units" || d.panel === "meter",
     })),
   );
   useEffect(() => {

@@ -74,7 +74,9 @@ export type Desk = {
   pointing: boolean;
   /** Which page of the meter is open, and what the left column shows. */
   meter: MeterPage;
-  column: "units" | "order";
+  column: "units" | "order" | "reading";
+  /** Key of the reading in hand, drawn on the frame. */
+  reading: string | null;
   /** The picture judged by its parts: targets, what is fixed, the steps of the order. */
   judged: Judged | null;
   /** A walk through the light, drawn on the plan. */
@@ -118,6 +120,7 @@ export const useDesk = create<Desk>(() => ({
   pointing: false,
   meter: "ways",
   column: "units",
+  reading: null,
   judged: null,
   walked: null,
   preview: null,

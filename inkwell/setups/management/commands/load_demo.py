@@ -21,6 +21,7 @@ SCENES = {
     "Chart desk, night": ["watch-officer-chart-desk.json"],
     "Chart store": ["pilot-chart-store.json"],
     "Kitchen, after supper": ["keeper-kitchen.json"],
+    "Office, first floor": ["watch-officer-office.json"],
     "Lamp gallery, dawn": ["keeper-lamp-gallery.json"],
 }
 

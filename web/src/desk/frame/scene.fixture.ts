@@ -13,6 +13,7 @@ export const base: Document = {
   grip: [],
   openings: [],
   materials: [],
+  meant: [],
   states: [],
   state: null,
   haze: 0,

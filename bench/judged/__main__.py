@@ -1,0 +1,71 @@
+"""Read every judged set-up and print, a kind of reading, how often what was put in was found.
+
+python -m bench.judged [--all]
+"""
+
+import argparse
+from collections import Counter
+
+from moth.judging import picture_of, read_picture
+
+from .cases import cases
+
+KEYS = {
+    "outline": lambda key: "shoulder" in key or "arm" in key,
+    "pattern": lambda key: key.endswith("pattern"),
+    "eyes": lambda key: key.startswith("eyes"),
+    "sockets": lambda key: key.endswith("sockets"),
+}
+
+
+def found_in(case):
+    """Words of the readings that a case is about, the worst first."""
+    readings = read_picture(case.setup, picture_of(case.setup))
+    words = [r.word for r in readings if KEYS[case.kind](r.key)]
+    if case.kind == "sockets":
+        return words or [""]
+    return words
+
+
+def is_right(case, words):
+    """Whether what was put in was found, and nothing where nothing was put in.
+
+    An outline is gone when one stretch of shoulder or arm is; eyes have a glint when one has.
+    """
+    if case.kind == "outline":
+        return ("gone" in words) == ("gone" in case.wanted)
+    if case.kind == "eyes":
+        return ("no glint" in case.wanted) == all(w == "no glint" for w in words)
+    return bool(set(words) & case.wanted)
+
+
+def main():
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--all", action="store_true", help="print every case, not only the wrong")
+    options = parser.parse_args()
+    right: Counter = Counter()
+    total: Counter = Counter()
+    for case in cases():
+        words = found_in(case)
+        well = is_right(case, words)
+        group = (case.kind, case.fault)
+        total[group] += 1
+        right[group] += well
+        if options.all or not well:
+            mark = "right" if well else "WRONG"
+            print(
+                f"{mark}  {case.kind:8} {case.name}: {case.how}; read {', '.join(words)}",
+                flush=True,
+            )
+    print(f"{'kind':10} {'faults found':>14} {'clean and left so':>18}")
+    for kind in KEYS:
+        row = []
+        for fault in (True, False):
+            n = total[kind, fault]
+            row.append(f"{right[kind, fault]} of {n}" if n else "-")
+        print(f"{kind:10} {row[0]:>14} {row[1]:>18}")
+    print(f"right: {sum(right.values())} of {sum(total.values())}")
+
+
+if __name__ == "__main__":
+    main()

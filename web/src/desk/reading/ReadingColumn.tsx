@@ -1,0 +1,168 @@
+import { useState } from "react";
+import { Button } from "../../parts/Button";
+import { takeTo } from "../order/order";
+import { choose, mayEdit, useDesk } from "../store";
+import { isOpen, meanIt, summary, take, unmeant, type Reading } from "./reading";
+
+const KINDS = [
+  ["outline", "Outline"],
+  ["face", "Face"],
+  ["eyes", "Eyes"],
+] as const;
+
+/** The picture read, beside it: the worst first, then what is well. */
+export function ReadingColumn() {
+  const readings = useDesk((d) => d.judged?.readings);
+  const chosen = useDesk((d) => d.reading);
+  const busy = useDesk((d) => d.inspecting);
+  if (!readings)
+    return <p className="p-3 text-quiet">The picture is read when the frame is whole…</p>;
+  if (!readings.length)
+    return <p className="p-3 text-quiet">There is nobody lit in the picture to be read.</p>;
+  const open = readings.filter(isOpen),
+    rest = readings.filter((r) => !isOpen(r));
+  return (
+    <div className="flex min-h-0 flex-1 flex-col" aria-busy={busy}>
+      <ul aria-label="Readings of the picture" className="min-h-0 flex-1 overflow-y-auto px-2">
+        {open.map((r) => (
+          <Row key={r.key} reading={r} open={chosen === r.key} />
+        ))}
+        {KINDS.map(([kind, title]) => {
+          const own = rest.filter((r) => r.kind === kind);
+          return own.length ? (
+            <li key={kind}>
+              <p className="px-2 pt-2 text-xs text-quiet">{title}, as it should be</p>
+              <ul>
+                {own.map((r) => (
+                  <Row key={r.key} reading={r} open={chosen === r.key} />
+                ))}
+              </ul>
+            </li>
+          ) : null;
+        })}
+      </ul>
+      <p role="status" aria-label="Readings in all" className="px-3 py-2 text-xs text-quiet">
+        {summary(readings)}
+      </p>
+    </div>
+  );
+}
+
+function Row({ reading: r, open }: { reading: Reading; open: boolean }) {
+  const [name, side] = r.name.split(/, (?=camera )/);
+  return (
+    <li
+      className={`mb-0.5 rounded border ${open ? "border-lamp bg-raised" : "border-transparent"}`}
+    >
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => take(r.key)}
+        className="flex min-h-10 w-full items-center gap-2 rounded px-2 text-left hover:bg-raised"
+      >
+        <Sign verdict={r.meant ? "meant" : r.verdict} />
+        <span className={`min-w-0 flex-1 ${isOpen(r) ? "" : "text-quiet"}`}>
+          <span className="block truncate">{name}</span>
+          <span className="block truncate text-xs text-quiet">
+            {side && `${side} · `}
+            {r.meant ? "meant so" : r.word}
+          </span>
+        </span>
+      </button>
+      {open && <Body reading={r} />}
+    </li>
+  );
+}
+
+function Body({ reading: r }: { reading: Reading }) {
+  const editable = useDesk(mayEdit);
+  const busy = useDesk((d) => d.inspecting);
+  const unit = useDesk((d) => d.draft!.units.find((u) => u.id === r.unit));
+  const [why, setWhy] = useState<string | null>(null);
+  function mean() {
+    meanIt(r, why ?? "");
+    setWhy(null);
+  }
+  return (
+    <div className="grid gap-1.5 px-2 pb-2 text-xs">
+      <p>
+        <b>{r.word}</b>: {r.words}.
+      </p>
+      <p className="text-quiet">{r.meant ? `Meant so: ${r.meant}` : r.why}</p>
+      {unit && r.dimmer == null && (
+        <Button look="bare" onClick={() => choose(unit.id)}>
+          {unit.name} in hand
+        </Button>
+      )}
+      {editable && unit && r.dimmer != null && (
+        <Button disabled={busy} onClick={() => takeTo(unit.id, r.dimmer!)}>
+          Take {unit.name} to {(100 * r.dimmer).toFixed(0)} %
+        </Button>
+      )}
+      {editable && r.meant && (
+        <Button look="bare" onClick={() => unmeant(r)}>
+          Not meant any more
+        </Button>
+      )}
+      {editable && isOpen(r) && why === null && (
+        <Button look="bare" onClick={() => setWhy("")}>
+          It is meant so…
+        </Button>
+      )}
+      {why !== null && (
+        <div className="grid gap-1">
+          <label className="grid gap-0.5 text-quiet">
+            Why it is meant
+            <input
+              autoFocus
+              maxLength={200}
+              className="h-10 min-w-0 rounded border border-line bg-ink px-2 text-sm text-paper"
+              value={why}
+              onChange={(e) => setWhy(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key === "Enter") mean();
+                if (e.key === "Escape") setWhy(null);
+              }}
+            />
+          </label>
+          <div className="flex gap-1">
+            <Button className="flex-1 px-1" disabled={!why.trim()} onClick={mean}>
+              Set it aside
+            </Button>
+            <Button look="bare" className="flex-1 px-1" onClick={() => setWhy(null)}>
+              Leave
+            </Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** A thread: broken where something is in the way, frayed to look at, whole when well. */
+function Sign({ verdict }: { verdict: Reading["verdict"] | "meant" }) {
+  const words = { fault: "in the way", mind: "to look at", well: "well", meant: "meant so" };
+  return (
+    <svg
+      role="img"
+      aria-label={words[verdict]}
+      width="18"
+      height="18"
+      viewBox="0 0 18 18"
+      className="shrink-0 fill-none"
+      strokeWidth="2"
+      strokeLinecap="round"
+    >
+      {verdict === "fault" && (
+        <path d="M2 13c2 -5 4 -6 5 -7M11 12c1 -1 3 -2 5 -7" className="stroke-fault" />
+      )}
+      {verdict === "mind" && (
+        <path d="M2 13C6 4 12 14 16 5" className="stroke-lamp" strokeDasharray="2.5 3.5" />
+      )}
+      {verdict === "well" && <path d="M2 13C6 4 12 14 16 5" className="stroke-calm" />}
+      {verdict === "meant" && (
+        <path d="M2 13C6 4 12 14 16 5" className="stroke-quiet" strokeWidth="1" />
+      )}
+    </svg>
+  );
+}
