@@ -14,6 +14,7 @@ import numpy as np
 from .camera import mix
 from .document import parse
 from .errors import DocumentError, MothError
+from .glb import to_glb
 from .inspection import inspect_unit, level_map
 from .metering import read_setup
 from .solving import CAUTION, MOVES, make
@@ -117,6 +118,9 @@ def main(argv=None):
     layers.add_argument("file")
     layers.add_argument("--out", type=Path, required=True)
     layers.add_argument("--size", type=_size, default=(480, 270))
+    model = commands.add_parser("model", help="write the set-up as a binary glTF file")
+    model.add_argument("file")
+    model.add_argument("--out", type=Path, required=True)
     check = commands.add_parser("check", help="validate a set-up file")
     check.add_argument("file")
     try:
@@ -139,6 +143,8 @@ def main(argv=None):
             _print({"unit": unit, "floor": floor})
         elif args.command == "layers":
             _layers(args)
+        elif args.command == "model":
+            args.out.write_bytes(to_glb(_load(args.file)))
         else:
             setup = _load(args.file)
             print(

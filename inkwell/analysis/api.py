@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from ninja import Router
 
 from inkwell.config.problems import Problem
+from inkwell.config.text import file_name
 from inkwell.productions.models import Role
 from inkwell.rendering.answers import Rank
 from inkwell.rendering.jobs import COARSE
@@ -14,6 +15,7 @@ from inkwell.setups import services
 from moth.document import Material as OwnMaterial
 from moth.document import load
 from moth.errors import MothError
+from moth.glb import to_glb
 from moth.inspection import (
     Inspection,
     LevelMap,
@@ -87,6 +89,17 @@ def lens(request, pk: int, data: DraftIn):
     document = services.draft(request.user, pk, data.document)
     widths = _analysed(request, questions.blur_widths, document)
     return HttpResponse(widths, content_type="application/octet-stream")
+
+
+@router.get("/setups/{int:pk}/model", response={200: Any})
+def model(request, pk: int):
+    """The whole set-up as a model file for anyone's viewer: binary glTF, in metres."""
+    setup, _ = services.setup_for(request.user, pk)
+    document = services.draft(request.user, pk, None)
+    response = HttpResponse(_analysed(request, to_glb, document), content_type="model/gltf-binary")
+    name = f"{file_name(setup.title)}.glb"
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
 
 
 @router.post("/setups/{int:pk}/inspect", response=Inspection)

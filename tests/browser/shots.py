@@ -149,7 +149,7 @@ def views(page, server):
     yield "outline"
     page.get_by_role("button", name="North-up plan").click()
     page.get_by_role("tab", name="Unit").click()
-    page.get_by_role("button", name="The picture read").click()
+    page.get_by_role("button", name="What the frame does").click()
     rows = page.get_by_role("list", name="Readings of the picture").get_by_role("button")
     rows.first.wait_for()
     page.get_by_role("list", name="Readings of the picture").get_by_role(

@@ -31,6 +31,15 @@ def test_the_catalogue_is_whole(hand):
     )
 
 
+def test_the_model_is_saved_by_members_only(hands, setup):
+    url = f"/api/setups/{setup.pk}/model"
+    found = hands["viewer"].get(url)
+    assert found.status_code == 200 and found.content[:4] == b"glTF"
+    assert found.headers["Content-Type"] == "model/gltf-binary"
+    assert ".glb" in found.headers["Content-Disposition"]
+    assert hands["stranger"].get(url).status_code == 404
+
+
 def test_one_unit_under_the_glass(hand, setup):
     url = f"/api/setups/{setup.pk}/inspect"
     found = hand.call("POST", url, {"unit": "key"}).json()

@@ -53,6 +53,7 @@ ENDPOINTS = {
     ("GET", "/api/setups/{pk}/layers/{key}"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/thumbnail.png"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/export"): (None, "viewer"),
+    ("GET", "/api/setups/{pk}/model"): (None, "viewer"),
     ("PUT", "/api/scenes/{pk}/place"): ({}, "editor"),
     ("POST", "/api/scenes/{pk}/duplicate"): (None, "editor"),
     ("POST", "/api/setups/{pk}/duplicate"): (None, "editor"),

@@ -663,6 +663,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Model
+         * @description The whole set-up as a model file for anyone's viewer: binary glTF, in metres.
+         */
+        get: operations["inkwell_analysis_api_model"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/place": {
         parameters: {
             query?: never;
@@ -4743,6 +4763,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchedOut"];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

@@ -7,7 +7,7 @@ import { UnitList } from "./units/UnitList";
 const COLUMNS = [
   ["units", "Units", "Units"],
   ["order", "Order", "Order of work"],
-  ["reading", "Reading", "The picture read"],
+  ["reading", "Reading", "What the frame does"],
 ] as const;
 
 /** Beside the frame: the units, the order in which to build, or what the picture does. */

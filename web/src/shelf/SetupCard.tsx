@@ -88,6 +88,13 @@ export function SetupCard({ setup, order, scene, scenes, mayEdit }: Props) {
             >
               Save as a file
             </Item>
+            <Item
+              onClick={() => {
+                window.location.href = `/api/setups/${setup.id}/model`;
+              }}
+            >
+              Save as a model (GLB)
+            </Item>
             {mayEdit && <Item onClick={() => setAsking("delete")}>Delete</Item>}
           </MenuItems>
         </Menu>

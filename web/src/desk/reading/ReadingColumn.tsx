@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button } from "../../parts/Button";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
@@ -50,8 +50,14 @@ export function ReadingColumn() {
 
 function Row({ reading: r, open }: { reading: Reading; open: boolean }) {
   const [name, side] = r.name.split(/, (?=camera )/);
+  const row = useRef<HTMLLIElement>(null);
+  // Opened at the foot of the list, what it says would lie below.
+  useEffect(() => {
+    if (open) row.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
   return (
     <li
+      ref={row}
       className={`mb-0.5 rounded border ${open ? "border-lamp bg-raised" : "border-transparent"}`}
     >
       <button
