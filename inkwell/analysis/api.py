@@ -18,9 +18,11 @@ from moth.errors import MothError
 from moth.glb import to_glb
 from moth.inspection import (
     Inspection,
+    Landing,
     LevelMap,
     Pointed,
     inspect_unit,
+    landing,
     level_map,
     pointed_at,
 )
@@ -111,6 +113,15 @@ def inspect(request, pk: int, data: InspectIn):
     if data.unit not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.unit}' to look into.", "unit")
     return _analysed(request, inspect_unit, document, data.unit, data.say)
+
+
+@router.post("/setups/{int:pk}/landing", response=Landing)
+def where_it_lands(request, pk: int, data: InspectIn):
+    """The outline of one unit's beam on the surfaces, through windows and by mirrors."""
+    document = services.draft(request.user, pk, data.document)
+    if data.unit not in [u.id for u in document.units]:
+        raise Problem(422, f"There is no unit '{data.unit}' to follow.", "unit")
+    return _analysed(request, landing, document, data.unit)
 
 
 @router.post("/setups/{int:pk}/point", response=Pointed)

@@ -3,6 +3,7 @@ frame shows where a hand points.
 """
 
 from .behind import Behind, behind
+from .landing import Landing, landing
 from .maps import LevelMap, level_map
 from .pointing import Pointed, pointed_at
 from .results import Inspection
@@ -11,10 +12,12 @@ from .unit import inspect_unit
 __all__ = [
     "Behind",
     "Inspection",
+    "Landing",
     "LevelMap",
     "Pointed",
     "behind",
     "inspect_unit",
+    "landing",
     "level_map",
     "pointed_at",
 ]

@@ -40,6 +40,8 @@ NO_STAND = {
     "person": "Its stand would stand in '{}'",
     "through": "Its stand would go through '{}'",
     "legs": "The legs of its stand have no room beside '{}'",
+    "arm-wall": "The arm of its boom would go through the wall",
+    "arm-person": "The arm of its boom would go through '{}'",
 }
 """Why a stand cannot stand where it would, by :class:`moth.place.InTheWay`."""
 

@@ -1,4 +1,4 @@
-"""The picture read: every person's outline, face and eyes, the worst first."""
+"""The picture read: every person's outline, face and eyes, and whites; the worst first."""
 
 from dataclasses import replace
 
@@ -7,6 +7,7 @@ from ..wording import THIRDS
 from .face import read_face
 from .glints import read_eyes
 from .outline import read_outline
+from .whites import read_whites
 
 _ORDER = {"fault": 0, "mind": 1, "well": 2}
 
@@ -35,6 +36,8 @@ def read_picture(setup, picture, say=THIRDS):
         found += outline
         found += read_face(setup, ready, say, person)
         found += read_eyes(setup, ready, say, person)
+    if found:
+        found += read_whites(setup, ready, say)
     aside = {m.reading: m.reason for m in setup.meant}
     found = [replace(reading, meant=aside.get(reading.key, "")) for reading in found]
     return sorted(found, key=lambda reading: (bool(reading.meant), _ORDER[reading.verdict]))

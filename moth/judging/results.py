@@ -13,7 +13,7 @@ class Reading:
 
     key: str
     """What it is about and where, the same from frame to frame: "outline hair left"."""
-    kind: Literal["outline", "face", "eyes"]
+    kind: Literal["outline", "face", "eyes", "whites"]
     name: str
     verdict: Literal["well", "mind", "fault"]
     """Whether it is as it is usually wanted, worth a look, or in the way of the picture."""

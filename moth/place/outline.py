@@ -172,6 +172,19 @@ def crosses(room, one, other):
     return bool(_plan(corners_of(room), 0.0).intersects(line))
 
 
+def inside_all_the_way(room, one, other):
+    """Whether the straight line between two places stays within the outline.
+
+    Examples
+    --------
+    >>> from moth.document import Room
+    >>> inside_all_the_way(Room(width=4, depth=3), (1, 1), (3, 2))
+    True
+    """
+    line = shapely.LineString([one[:2], other[:2]])
+    return bool(_plan(corners_of(room), 0.0).covers(line))
+
+
 def ceiling_over(room, places):
     """Height of the ceiling over places [m].
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..photometry import ATTACHMENTS, HEADS
 from .furniture import parts_of
-from .outline import clear_of_walls, off_walls
+from .outline import clear_of_walls, inside_all_the_way, off_walls
 
 CLEAR, FEET = 0.03, 0.3
 """Room that a pole takes about itself, and that its legs take when they are turned between things
@@ -58,7 +58,9 @@ class InTheWay:
     """What keeps a stand from standing where it would."""
 
     what: str
-    """"wall", "person", "through" a piece of furniture, or "legs" beside one."""
+    """"wall", "person", "through" a piece of furniture, or "legs" beside one; "arm-wall" and
+    "arm-person" where it is a boom's arm that something is in the way of.
+    """
     name: str = ""
     """Of the person or the piece."""
 
@@ -99,6 +101,9 @@ def in_its_way(setup, unit):
     for figure in setup.figures:
         if np.hypot(*(foot - figure.position)) < BODY:
             return InTheWay("person", figure.name)
+    arm = _in_arms_way(setup, unit, foot)
+    if arm:
+        return arm
     legs = None
     for item in setup.furniture:
         for part in parts_of(item):
@@ -111,6 +116,28 @@ def in_its_way(setup, unit):
             if low < CROWN and away < FEET and height > CROWN:
                 legs = legs or InTheWay("legs", item.name)
     return legs
+
+
+HEAD = {"standing": 1.85, "seated": 1.45}
+"""Height that people reach up to [m]; typical."""
+
+
+def _in_arms_way(setup, unit, foot):
+    """What a boom's arm would run through: a wall, or somebody."""
+    if unit.held != "boom" or unit.foot is None:
+        return None
+    head = np.asarray(unit.position[:2], float)
+    room = setup.room
+    if not room.outdoors and not inside_all_the_way(room, foot, head):
+        return InTheWay("arm-wall")
+    along = head - foot
+    long = max(float(np.hypot(*along)), 1e-6)
+    for figure in setup.figures:
+        t = np.clip((np.asarray(figure.position) - foot) @ along / long**2, 0, 1)
+        near = float(np.hypot(*(foot + t * along - figure.position)))
+        if near < BODY and unit.position[2] < HEAD[figure.pose]:
+            return InTheWay("arm-person", figure.name)
+    return None
 
 
 def _off(part, place):

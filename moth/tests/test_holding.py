@@ -8,7 +8,7 @@ from moth.errors import DocumentError
 from moth.inspection import inspect_unit
 from moth.place import CROWN, SPREAD, InTheWay, foot_of, in_its_way, load_of
 from moth.solving import make
-from moth.tests.scenes import data
+from moth.tests.scenes import data, setup
 from moth.transport import build_emitter, render_layer, sources
 from moth.transport.housings import POLE, body_distance
 from moth.transport.view import view_of
@@ -134,3 +134,33 @@ def test_over_a_person_a_cable_is_asked_for():
     above = held("hung", position=[3, 3, 2.6], aim=[3, 3.2, 1])
     assert "It is over Subject: a safety cable" in " ".join(inspect_unit(above, "k").holding)
     assert not inspect_unit(held("hung"), "k").holding
+
+
+def test_an_arm_through_a_wall_or_a_head_is_told():
+    """An L-shaped room: from the one leg to the other the arm would go through the corner."""
+    corners = [(0, 0), (6, 0), (6, 3), (3, 3), (3, 7), (0, 7)]
+    room = {"height": 3, "outline": [{"at": list(c)} for c in corners]}
+    lamp = {**data()["units"][0], "held": "boom", "position": [2.5, 4.2, 2.2], "foot": [4.2, 2.5]}
+
+    def way(**more):
+        scene = setup(
+            room=room,
+            figures=[{"id": "s", "name": "Pilot", "position": [1, 1]}],
+            cameras=[{"id": "a", "name": "A", "position": [1, 5, 1.2], "aim": [1, 1, 1.2]}],
+            units=[{**lamp, **more}],
+        )
+        return in_its_way(scene, scene.units[0])
+
+    assert way().what == "arm-wall"
+    assert way(foot=[2.5, 2.2]) is None
+    # Low over the floor it would go through a person on the way; over the head it does not.
+    low = way(position=[1.9, 1, 1.3], foot=[0.4, 1])
+    assert low.what == "arm-person" and low.name == "Pilot"
+    assert way(position=[1.9, 1, 2.3], foot=[0.4, 1]) is None
+    found = setup(
+        room=room,
+        figures=[{"id": "s", "name": "Pilot", "position": [1, 1]}],
+        cameras=[{"id": "a", "name": "A", "position": [1, 5, 1.2], "aim": [1, 1, 1.2]}],
+        units=[lamp],
+    )
+    assert any("arm of its boom" in fault for fault in inspect_unit(found, "key").faults)

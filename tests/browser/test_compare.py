@@ -122,7 +122,7 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     open_copy(desk)
     desk.get_by_role("button", name="Compare frames").click()
     sheet = desk.get_by_role("dialog", name="Compare")
-    pick(desk, "Against", re.compile("^Watch officer"))
+    pick(desk, "Against", re.compile("^Watch officer, night"))
     table = sheet.get_by_role("region", name="What differs")
     expect(table).to_contain_text("only there", timeout=30_000)
     expect(table).to_contain_text("The place")

@@ -240,3 +240,26 @@ def test_a_cloth_of_ones_own_is_made_by_its_shares(desk):
     shares.get_by_role("group", name="Comes back").get_by_label("Diffuse").press("Enter")
     expect(desk.get_by_text("no cloth gives back more than 98 %")).to_be_visible()
     expect(shares).to_contain_text("Costs 3.3 stops")
+
+
+def test_the_beams_landing_is_drawn_and_put_somewhere_by_a_press(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name="Bring in a unit").click()
+    desk.get_by_role("radio", name=re.compile("100 W fresnel")).click()
+    desk.get_by_role("button", name="Bring it in").click()
+    settled(desk)
+    desk.get_by_role("button", name="Where it lands").click()
+    told = desk.get_by_role("status", name="Landing")
+    expect(told).to_have_text(re.compile("^on "))
+    line = desk.get_by_role("img", name="Where the beam lands, on the plan").locator("path")
+    before = line.get_attribute("d")
+    # Put where a press on the frame says: the wall beside his head.
+    desk.get_by_role("button", name="Put the patch…").click()
+    box = desk.get_by_role("button", name="Put the patch here").bounding_box()
+    desk.mouse.click(box["x"] + 0.9 * box["width"], box["y"] + 0.15 * box["height"])
+    settled(desk)
+    expect(line).not_to_have_attribute("d", before)
+    expect(desk.get_by_role("button", name="Put the patch here")).to_have_count(0)
+    expect(desk.get_by_role("button", name=re.compile("^Undo .* aimed there"))).to_be_visible()
+    desk.get_by_role("button", name="Where it lands").click()
+    expect(line).to_have_count(0)

@@ -29,6 +29,7 @@ ENDPOINTS = {
     ("GET", "/api/setups/{pk}/revisions"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/look"): ({"picture": False}, "viewer"),
     ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
+    ("POST", "/api/setups/{pk}/landing"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
     ("POST", "/api/setups/{pk}/point"): ({"x": 0.5, "y": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),

@@ -16,6 +16,7 @@ export type Piece = Schemas["PieceOut"];
 export type Opening = Schemas["Opening"];
 export type Attachment = Schemas["AttachmentOut"];
 export type Inspection = Schemas["Inspection"];
+export type Landing = Schemas["Landing"];
 export type LevelMap = Schemas["LevelMap"];
 export type CameraFacts = Schemas["CameraFacts"];
 export type Head = Schemas["HeadOut"];

@@ -537,6 +537,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/landing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Where It Lands
+         * @description The outline of one unit's beam on the surfaces, through windows and by mirrors.
+         */
+        post: operations["inkwell_analysis_api_where_it_lands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/layers/{key}": {
         parameters: {
             query?: never;
@@ -1982,6 +2002,18 @@ export interface components {
             /** Safe */
             safe: boolean;
         };
+        /**
+         * Landing
+         * @description All outlines of one unit's beam.
+         */
+        Landing: {
+            /** Beam */
+            beam: number;
+            /** Rings */
+            rings: components["schemas"]["Ring"][];
+            /** Unit */
+            unit: string;
+        };
         /** LayerKeys */
         LayerKeys: {
             /** Coarse */
@@ -2759,7 +2791,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "face" | "eyes";
+            kind: "outline" | "face" | "eyes" | "whites";
             /**
              * Meant
              * @default
@@ -2848,6 +2880,27 @@ export interface components {
             document: components["schemas"]["Setup"];
             /** Gesture */
             gesture: string;
+        };
+        /**
+         * Ring
+         * @description A closed outline of light on surfaces.
+         */
+        Ring: {
+            /** Frame */
+            frame: ([
+                number,
+                number
+            ] | null)[];
+            /** Mirrors */
+            mirrors: number;
+            /** On */
+            on: string;
+            /** Places */
+            places: [
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * Room
@@ -4610,6 +4663,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Judged"];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_where_it_lands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InspectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Landing"];
                 };
             };
         };

@@ -14,6 +14,7 @@ import { Readings } from "./meter/Readings";
 import { finishNudge } from "./units/gestures";
 import { leaveSetup, openSetup } from "./session/session";
 import { useDesk } from "./store";
+import { LandingMarks } from "./units/LandingMarks";
 import { ReadingMarks } from "./reading/ReadingMarks";
 import { TopBar } from "./TopBar";
 import { LeftColumn } from "./LeftColumn";
@@ -77,6 +78,7 @@ function Stage({ constants }: { constants: Constants }) {
                 <OwnMarks />
                 <Pointing />
                 <ReadingMarks />
+                <LandingMarks />
               </>
             }
           />

@@ -18,6 +18,8 @@ type Preferences = {
   /** Small frames of each light's part under the frame, and what they show. */
   parts: boolean;
   strip: StripMode;
+  /** Whether the outline is drawn of where the chosen unit's beam lands. */
+  landing: boolean;
   /** How the floor is shown: about the subject, or north up. */
   plan: "rings" | "place";
   /** Where bands begin that were moved by hand [stops about middle grey]. */
@@ -38,6 +40,7 @@ export const usePreferences = create<Preferences>()(
         depth: false,
         parts: false,
         strip: "alone",
+        landing: false,
         plan: "rings",
         edges: {},
       }) as Preferences,

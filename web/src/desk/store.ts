@@ -9,6 +9,7 @@ import type {
   Grip,
   Inspection,
   Judged,
+  Landing,
   LevelMap,
   Look,
   Mix,
@@ -71,7 +72,9 @@ export type Desk = {
   spots: Record<"A" | "B", [number, number] | null>;
   panel: Panel;
   /** Whether the next press on frame or plan says where the meter is held. */
-  pointing: boolean;
+  pointing: false | "mark" | "patch";
+  /** Where the chosen unit's beam lands, when that is asked for. */
+  landing: Landing | null;
   /** Which page of the meter is open, and what the left column shows. */
   meter: MeterPage;
   column: "units" | "order" | "reading";
@@ -118,6 +121,7 @@ export const useDesk = create<Desk>(() => ({
   spots: { A: null, B: null },
   panel: "unit",
   pointing: false,
+  landing: null,
   meter: "ways",
   column: "units",
   reading: null,

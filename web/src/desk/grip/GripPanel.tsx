@@ -19,6 +19,7 @@ import { makeOwn, OwnMaterial } from "./OwnMaterial";
 import { toPolar } from "../plan/polar";
 import { useLength } from "../preferences";
 import { act, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withGrip } from "../store";
+import { LandingFields } from "../units/LandingMarks";
 
 const NONE = "-";
 const FOOT = 0.3048;
@@ -204,6 +205,9 @@ function Piece({
           />
         ))}
       </div>
+      {(piece.kind === "mirror" || piece.kind === "reflector") && (
+        <LandingFields disabled={disabled} what={`${piece.name}, lit by the unit in hand,`} />
+      )}
       {polar && (
         <PolarFields
           polar={polar}

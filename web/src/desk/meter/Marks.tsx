@@ -26,7 +26,7 @@ const RUNS = [
 export function Marks() {
   const marks = useDesk((d) => d.draft!.marks);
   const editable = useDesk(mayEdit);
-  const pointing = useDesk((d) => d.pointing);
+  const pointing = useDesk((d) => d.pointing === "mark");
   return (
     <section aria-label="More marks" className="grid gap-3">
       {marks.length === 0 && (
@@ -40,7 +40,7 @@ export function Marks() {
           <Button
             pressed={pointing}
             disabled={marks.length >= MOST}
-            onClick={() => setDesk({ pointing: !pointing })}
+            onClick={() => setDesk({ pointing: pointing ? false : "mark" })}
           >
             Point at the place
           </Button>

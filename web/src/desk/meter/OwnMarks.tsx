@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { holdAtFrame } from "./marking";
 import { setDesk, useDesk } from "../store";
+import { putPatchAtFrame } from "../units/landing";
 
 /** The set-up's own marks in the frame, each with how far from the camera's stop it is. */
 export function OwnMarks() {
@@ -42,16 +43,15 @@ export function Pointing() {
   return (
     <button
       type="button"
-      aria-label="Hold the meter here"
+      aria-label={pointing === "patch" ? "Put the patch here" : "Hold the meter here"}
       className="absolute inset-0 cursor-crosshair"
       onClick={(event) => {
         const box = event.currentTarget.getBoundingClientRect();
         // Pressed by key there is no pointer: the middle of the frame is meant.
         const byKey = event.detail === 0;
-        void holdAtFrame(
-          byKey ? 0.5 : (event.clientX - box.left) / box.width,
-          byKey ? 0.5 : (event.clientY - box.top) / box.height,
-        );
+        const x = byKey ? 0.5 : (event.clientX - box.left) / box.width,
+          y = byKey ? 0.5 : (event.clientY - box.top) / box.height;
+        void (pointing === "patch" ? putPatchAtFrame(x, y) : holdAtFrame(x, y));
       }}
     />
   );

@@ -12,6 +12,8 @@ import { carry } from "../grip/gripping";
 import { holdOverFloor } from "../meter/marking";
 import { FurnitureGlyph } from "./FurnitureGlyph";
 import { StandLayer } from "./StandLayer";
+import { LandingLayer } from "./LandingLayer";
+import { putPatch } from "../units/landing";
 import { GripGlyph } from "./GripGlyph";
 import { carryPiece } from "../place/furnishing";
 import { carryPerson } from "../place/people";
@@ -171,7 +173,11 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
         className={`touch-none select-none ${pointing ? "cursor-crosshair" : ""}`}
         aria-label={north ? "Plan of the place" : "Stop-ring plan"}
         role="group"
-        onPointerDown={(e) => pointing && holdOverFloor(scale.toFloor(...pointer(e)))}
+        onPointerDown={(e) => {
+          const place = scale.toFloor(...pointer(e));
+          if (pointing === "patch") putPatch([...place, 0]);
+          else if (pointing) holdOverFloor(place);
+        }}
         onPointerMove={drag}
         onPointerUp={drop}
         onPointerCancel={drop}
@@ -207,6 +213,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
               onPointerDown={(e) => grabPiece(e, f)}
             />
           ))}
+        <LandingLayer scale={scale} />
         <StandLayer units={draft.units} chosen={chosen} scale={scale} />
         {draft.cameras.slice(1).map((c) => (
           <OtherCamera

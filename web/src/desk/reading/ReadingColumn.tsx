@@ -8,6 +8,7 @@ const KINDS = [
   ["outline", "Outline"],
   ["face", "Face"],
   ["eyes", "Eyes"],
+  ["whites", "Whites"],
 ] as const;
 
 /** The picture read, beside it: the worst first, then what is well. */

@@ -9,6 +9,7 @@ import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn }
 import { useLength, useWords } from "../preferences";
 import { SwitchField } from "./HouseLights";
 import { HeldBy } from "./HeldBy";
+import { LandingFields } from "./LandingMarks";
 import { SourceBuilder } from "./SourceBuilder";
 import { GroupPanel } from "./GroupPanel";
 import { changeHead, strike } from "./rigging";
@@ -62,6 +63,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
       <Aim unit={unit} disabled={!editable} />
+      <LandingFields disabled={!editable} what={unit.name} />
       <HeldBy unit={unit} disabled={!editable} />
       <SwitchField unit={unit} disabled={!editable} />
       <div className="flex gap-1">

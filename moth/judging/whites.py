@@ -1,0 +1,105 @@
+"""The white of the light on each cheek against the one that the camera is set to."""
+
+import numpy as np
+
+from ..colour import LUMINANCE, white_of
+from ..metering import full_levels
+from ..transport import project
+from .results import Reading
+
+TINGED, STRONG = 60.0, 150.0
+"""Mired off the camera's white from which a face looks tinged, and strongly so; typical: a full
+correction from daylight to tungsten is 131 mired, a half 68.
+"""
+GREENISH = 0.35
+"""Green or magenta off the locus, as the document counts it, from which skin looks ill; typical."""
+APART = 80.0
+"""Mired between the cheeks from which they are two colours; typical."""
+SIDES = (("key-side", "key side of the face"), ("fill-side", "shade side of the face"))
+
+
+def mired_off(kelvin, balance):
+    """How much warmer a light is than a white [mired].
+
+    Examples
+    --------
+    >>> round(mired_off(3200, 5600)), round(mired_off(5600, 3200))
+    (134, -134)
+    """
+    return 1e6 / kelvin - 1e6 / balance
+
+
+def read_whites(setup, ready, say):
+    """What colour the light on either cheek is for the camera.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    ready : moth.metering.LaidOut
+    say : moth.wording.Wording
+        Unused: whites are told in kelvin and mired.
+
+    Returns
+    -------
+    list of Reading
+        One a side that is lit.
+    """
+    camera = ready.camera
+    places = [ready.marks[mark] for mark, _ in SIDES]
+    levels = np.tensordot(ready.state, full_levels(setup, ready.world, places, ready.found), 1)
+    lit = [
+        (name, place, rgb)
+        for (_, name), place, rgb in zip(SIDES, places, levels, strict=True)
+        if rgb @ LUMINANCE > 0.05 * (levels @ LUMINANCE).max()
+    ]
+    found = [_read(camera, name, place, rgb) for name, place, rgb in lit]
+    if len(lit) == 2:
+        (_, _, key), (_, place, shade) = lit
+        apart = abs(mired_off(white_of(key)[0], white_of(shade)[0]))
+        if apart >= APART:
+            at = project(camera, [place.position])[0]
+            found.append(
+                Reading(
+                    key="whites 0 apart",
+                    kind="whites",
+                    name="the two sides of the face",
+                    verdict="mind",
+                    word="two colours",
+                    words=f"{white_of(key)[0]:.0f} K and {white_of(shade)[0]:.0f} K,"
+                    f" {apart:.0f} mired apart",
+                    why="Two whites on one face want a reason in the picture.",
+                    figure=apart,
+                    path=(at,) if at else (),
+                )
+            )
+    return found
+
+
+def _read(camera, name, place, rgb):
+    kelvin, green = white_of(rgb)
+    off, tint = mired_off(kelvin, camera.white_balance), green - camera.tint
+    colour = "amber" if off > 0 else "blue"
+    word, verdict = "agrees", "well"
+    if abs(off) >= TINGED:
+        word, verdict = colour, "fault" if abs(off) >= STRONG else "mind"
+    elif abs(tint) >= GREENISH:
+        word, verdict = ("green" if tint > 0 else "magenta"), "mind"
+    words = f"{kelvin:.0f} K before a camera at {camera.white_balance:.0f} K"
+    if word in ("amber", "blue"):
+        words += f", {abs(off):.0f} mired {colour}"
+    elif word != "agrees":
+        words += f", {abs(tint):.2f} {word}"
+    at = project(camera, [place.position])[0]
+    return Reading(
+        key=f"whites 0 {place.id}",
+        kind="whites",
+        name=name,
+        verdict=verdict,
+        word=word,
+        words=words,
+        why="Lamps and camera are at odds: set one to the other, or say that it is meant."
+        if verdict != "well"
+        else "What the lamp sends is white for the camera.",
+        figure=off,
+        path=(at,) if at else (),
+    )
