@@ -10,8 +10,9 @@ import shapely
 
 from ..metering import xyz
 from ..photometry import lamp_of
-from ..transport import project, sources
+from ..transport import project
 from ..transport.arrival import with_images
+from ..transport.sources import unit_emitters
 from ..world import build_world
 from .names import body_name
 
@@ -85,26 +86,53 @@ def landing(setup, unit_id):
         return Landing(unit_id, beam, ())
     world = build_world(setup)
     rings = []
-    for emitter in with_images(world, sources(setup)[at].emitters):
+    for emitter in with_images(world, unit_emitters(setup, at)):
         rays = _rim(emitter, np.radians(beam / 2))
         if rays is None:
             continue
         start, way = rays
-        triangle, _, far = world.rays.first(start, way)
-        met = (triangle >= 0) & (far < FARTHEST)
-        if met.sum() < 3:
-            continue
-        places = start[met] + far[met, None] * way[met]
-        names = [body_name(setup, world, t) for t in triangle[met][:: max(1, int(met.sum()) // 12)]]
-        rings.append(
-            Ring(
-                max(set(names), key=names.count),
-                sum(not leg.opening for leg in emitter.via),
-                tuple(xyz(p) for p in places),
-                _in_frame(setup, world, places),
-            )
-        )
+        mirrors = sum(not leg.opening for leg in emitter.via)
+        rings += _rings(setup, world, start, way, mirrors)
     return Landing(unit_id, beam, tuple(rings))
+
+
+STRAIGHT = 0.05
+"""Share that a cloth lets straight through from which the beam lands behind it too."""
+
+
+def _rings(setup, world, start, way, mirrors):
+    """The outline on what the rays meet first, and on what is behind a cloth that they meet."""
+    triangle, _, far = world.rays.first(start, way)
+    sheet = world.mesh.sheet[triangle]
+    sheer = (triangle >= 0) & (sheet >= 0)
+    sheer[sheer] = world.rows.straight[sheet[sheer]] > STRAIGHT
+    if sheer.any():
+        behind, _, reach = world.solid.first(start, way)
+        solid = np.flatnonzero(~_apart(world))[behind]
+        yield from _ring(setup, world, (start, way), (solid, reach), mirrors)
+    yield from _ring(setup, world, (start, way), (triangle, far), mirrors)
+
+
+def _apart(world):
+    """Triangles of the cloths that let light through, and of the sky: those that `solid` lacks."""
+    mesh = world.mesh
+    through = np.array([s.material.transmission > 0 for s in world.sheets] + [False], bool)
+    return through[mesh.sheet] | (world.patches.sky[mesh.front, 2] != 0)
+
+
+def _ring(setup, world, rays, found, mirrors):
+    (start, way), (triangle, far) = rays, found
+    met = (triangle >= 0) & (far < FARTHEST)
+    if met.sum() < 3:
+        return
+    places = start[met] + far[met, None] * way[met]
+    names = [body_name(setup, world, t) for t in triangle[met][:: max(1, int(met.sum()) // 12)]]
+    yield Ring(
+        max(set(names), key=names.count),
+        mirrors,
+        tuple(xyz(p) for p in places),
+        _in_frame(setup, world, places),
+    )
 
 
 def _rim(emitter, half):

@@ -1,5 +1,7 @@
 """The white of the light on each cheek against the one that the camera is set to."""
 
+from typing import Literal
+
 import numpy as np
 
 from ..colour import LUMINANCE, white_of
@@ -79,7 +81,8 @@ def _read(camera, name, place, rgb):
     kelvin, green = white_of(rgb)
     off, tint = mired_off(kelvin, camera.white_balance), green - camera.tint
     colour = "amber" if off > 0 else "blue"
-    word, verdict = "agrees", "well"
+    word: str = "agrees"
+    verdict: Literal["well", "mind", "fault"] = "well"
     if abs(off) >= TINGED:
         word, verdict = colour, "fault" if abs(off) >= STRONG else "mind"
     elif abs(tint) >= GREENISH:

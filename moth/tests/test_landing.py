@@ -117,3 +117,16 @@ def test_the_frame_shows_what_it_can_see_of_it():
     assert sum(place is not None for place in hidden.frame) < sum(
         place is not None for place in ring.frame
     ) or all(place is None for place in hidden.frame)
+
+
+def test_through_a_sheer_it_lands_on_the_cloth_and_behind_it():
+    hole = {"id": "w", "name": "w", "wall": "east", "along": 3.5, "up": 1.5, "size": [0.6, 0.6]}
+    lamp = {"position": [8, 3.5, 2.5], "aim": [6, 3.5, 1.5], "ies": beam(5000, 35)}
+
+    def on(cover):
+        made = scene(lamp, openings=[{**hole, "cover": cover}], sky=NIGHT)
+        return [ring.on for ring in landing(made, "k").rings]
+
+    assert on("clear") == ["the floor"] or len(on("clear")) == 1
+    assert on("voile") == [*on("clear"), "'w'"]
+    assert on("muslin-bleached") == ["'w'"]

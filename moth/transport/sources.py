@@ -149,8 +149,27 @@ def _through(setup, emitter, opening, into):
     return replace(emitter, via=(Leg(hole, opening=True),))
 
 
-def _unit(setup, at):
-    """A unit: as it stands in the place, or as it shines in at each window it stands before."""
+def unit_emitters(setup, at):
+    """Emitters of a unit: as it stands in the place, or as it shines in at each window that it
+    stands before.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    at : int
+        Index of the unit.
+
+    Returns
+    -------
+    tuple of Emitter
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> key = {"id": "k", "name": "k", "head": "bulb", "position": [1, 1, 2], "aim": [1, 2, 2]}
+    >>> len(unit_emitters(bare(units=[key]), 0))
+    1
+    """
     unit = setup.units[at]
     emitter = build_emitter(unit, f"units[{at}]")
     found = []
@@ -187,7 +206,9 @@ def sources(setup):
     >>> [source.id for source in sources(s)]
     ['@sky']
     """
-    found = [Source(u.id, emitter_key(u), _unit(setup, at)) for at, u in enumerate(setup.units)]
+    found = [
+        Source(u.id, emitter_key(u), unit_emitters(setup, at)) for at, u in enumerate(setup.units)
+    ]
     outdoors, sky = setup.room.outdoors, setup.sky
     if outdoors or setup.openings:
         shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
