@@ -54,7 +54,7 @@ def corners_of(room):
     Returns
     -------
     tuple of (float, float)
-        [m]
+        [m]; outdoors those of the stage.
 
     Examples
     --------
@@ -62,7 +62,7 @@ def corners_of(room):
     >>> corners_of(Room(width=4, depth=3))
     ((0.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))
     """
-    if room.outline is None:
+    if room.outline is None or room.outdoors:
         w, d = room.width, room.depth
         return ((0.0, 0.0), (w, 0.0), (w, d), (0.0, d))
     return tuple(corner.at for corner in room.outline)
@@ -103,8 +103,9 @@ def walls_of(room):
     found = []
     for at, (start, end) in enumerate(zip(corners, ends, strict=True)):
         wall = Wall(at, start, end, Surface())
-        own = room.outline[at].surface if room.outline else None
-        key = COMPASS[at] if room.outline is None else at
+        plain = room.outline is None or room.outdoors
+        own = None if plain else room.outline[at].surface
+        key = COMPASS[at] if plain else at
         found.append(wall._replace(key=key, surface=own or getattr(room, wall.side)))
     return found
 

@@ -343,6 +343,28 @@ def test_a_leaf_swings_about_its_post():
     assert swung.position[1] > 0.4 and swung.turn - leaf.turn == pytest.approx(-90)
 
 
+def test_outdoors_the_outline_is_kept_and_the_ground_is_whole():
+    """Turned outdoors, the ground has no hole where the outline was, nor lies twice anywhere."""
+    corners = [(-2, -1), (3, -1), (3, 4), (-2, 4)]
+    room = {**outlined(corners), "width": 6, "depth": 5, "outdoors": True}
+    scene = setup(
+        room=room,
+        figures=[{"id": "s", "name": "s", "position": [1, 1]}],
+        units=[],
+        cameras=[{"id": "a", "name": "A", "position": [1, 3, 1], "aim": [1, 1, 1]}],
+    )
+    corner, flat = room_mesh(scene)
+    ground = flat[:, 2] > 0.9
+    area = (
+        np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)[
+            ground & (np.abs(corner[:, :, 2]).max(1) < 1e-6)
+        ].sum()
+        / 2
+    )
+    assert area == pytest.approx(6006 * 6005, rel=1e-6)
+    assert scene.room.outline is not None
+
+
 def test_an_outline_goes_to_a_file_and_back():
     scene = setup(room=outlined(L_SHAPE, rise=0.5, storey=3.2))
     assert load(scene.model_dump(mode="json")) == scene

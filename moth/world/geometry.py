@@ -478,12 +478,12 @@ def _side_cells(room, side, cell, panes):
     """Vertices, triangles and cells of a side of the room."""
     level = side.key in ("floor", "ceiling")
     edges: tuple = ((), ())
-    if room.outline and level:
+    if room.outline and level and not room.outdoors:
         # Cells that no wall cuts through, where walls are square to each other.
         corners = np.array(corners_of(room)) - side.corner[:2]
         edges = tuple(corners @ axis[:2] / np.linalg.norm(axis) for axis in (side.along, side.up))
     v, f, cells = _cut_up(side, cell, panes, edges)
-    if room.outline and level:
+    if room.outline and level and not room.outdoors:
         v, f, cells = within_outline(v, f, cells, corners_of(room))
     if room.outdoors or not room.rise or side.key == "floor":
         return v, f, cells

@@ -101,7 +101,14 @@ async function more() {
       );
       if (!signal.aborted) setDesk({ judged });
     }
-    if (plane === "none") setDesk({ map: null });
+    // A wall may have gone with the outline that it was of.
+    const walls = draft.room.outline?.length ?? 0,
+      gone =
+        typeof plane === "number"
+          ? plane >= walls
+          : walls > 0 && !["none", "floor", "face"].includes(plane);
+    if (gone) setDesk({ plane: "none" });
+    if (plane === "none" || gone) setDesk({ map: null });
     else {
       const map = await got<LevelMap>(
         api.POST("/api/setups/{pk}/map", {

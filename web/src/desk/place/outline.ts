@@ -29,7 +29,7 @@ const round = (v: number) => Math.round(v * 1e3) / 1e3;
 const grid = () => (usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1);
 
 export function cornersOf(room: Room): Spot[] {
-  if (room.outline) return room.outline.map((c) => [c.at[0]!, c.at[1]!]);
+  if (room.outline && !room.outdoors) return room.outline.map((c) => [c.at[0]!, c.at[1]!]);
   const { width: w, depth: d } = room;
   return [
     [0, 0],
@@ -55,7 +55,7 @@ export function wallsOf(room: Room): Wall[] {
     const to = corners[(at + 1) % corners.length]!,
       length = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1e-9;
     return {
-      key: room.outline ? at : COMPASS[at]!,
+      key: room.outline && !room.outdoors ? at : COMPASS[at]!,
       at,
       from,
       to,

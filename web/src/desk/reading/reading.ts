@@ -28,7 +28,7 @@ export function meanIt(reading: Reading, reason: string) {
     (d) => ({
       ...d,
       meant: [
-        ...d.meant.filter((m) => m.reading !== reading.key),
+        ...(d.meant ?? []).filter((m) => m.reading !== reading.key),
         { reading: reading.key, reason: reason.trim() },
       ],
     }),
@@ -38,7 +38,7 @@ export function meanIt(reading: Reading, reason: string) {
 
 export function unmeant(reading: Reading) {
   act(
-    (d) => ({ ...d, meant: d.meant.filter((m) => m.reading !== reading.key) }),
+    (d) => ({ ...d, meant: (d.meant ?? []).filter((m) => m.reading !== reading.key) }),
     `${reading.name}: no longer meant`,
   );
 }
