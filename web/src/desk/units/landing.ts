@@ -45,7 +45,7 @@ export function useLanding() {
   const { draft, chosen } = useDesk(useShallow((d) => ({ draft: d.draft, chosen: d.chosen })));
   useEffect(() => {
     if (shown) void ask();
-    else setDesk({ landing: null });
+    else if (readDesk().landing) setDesk({ landing: null });
   }, [shown, draft, chosen]);
 }
 
