@@ -115,14 +115,19 @@ def face_light(setup, world, source, person=0):
     return _face_light(Keyed(key, (setup, world, source, person)))
 
 
+def _head(figure):
+    """A head's landmarks, and its own axes: between the eyes, to its left, up, the way it faces."""
+    marks, front = landmarks(figure), head_front(figure)
+    left = np.cross([0.0, 0, 1], front)
+    left /= np.linalg.norm(left)
+    eyes = (marks["eye_left"] + marks["eye_right"]) / 2
+    return marks, (eyes, left, np.cross(front, left), front)
+
+
 @cached("light on faces")
 def _face_light(keyed):
     setup, world, source, person = keyed.value
-    marks, front = landmarks(setup.figures[person]), head_front(setup.figures[person])
-    eyes = (marks["eye_left"] + marks["eye_right"]) / 2
-    left = np.cross([0.0, 0, 1], front)
-    left /= np.linalg.norm(left)
-    up = np.cross(front, left)
+    marks, (eyes, left, up, front) = _head(setup.figures[person])
     low = float((eyes - marks["chin"]) @ up)
     across = np.arange(-ACROSS, ACROSS + STEP / 2, STEP)
     down = np.arange(-0.055, low + 0.012, STEP)
@@ -196,11 +201,7 @@ def pattern_of(face, setup, person=0):
     -------
     Pattern
     """
-    marks, front = landmarks(setup.figures[person]), head_front(setup.figures[person])
-    left = np.cross([0.0, 0, 1], front)
-    left /= np.linalg.norm(left)
-    up = np.cross(front, left)
-    eyes = (marks["eye_left"] + marks["eye_right"]) / 2
+    marks, (eyes, left, up, _) = _head(setup.figures[person])
     nose = float((eyes - marks["nose_tip"]) @ up)
     chin = float((eyes - marks["chin"]) @ up)
     lip = nose + 0.44 * (chin - nose)
@@ -318,10 +319,9 @@ def _depth(face, pattern, all_light):
 
 def _told(setup, ready, face, pattern, depth, about):
     person, who, say = about
-    camera, marks = setup.cameras[0], landmarks(setup.figures[person])
-    front = head_front(setup.figures[person])
-    to_lens = np.asarray(camera.position) - (marks["eye_left"] + marks["eye_right"]) / 2
-    left = np.cross([0.0, 0, 1], front)
+    camera = setup.cameras[0]
+    marks, (eyes, left, _, front) = _head(setup.figures[person])
+    to_lens = np.asarray(camera.position) - eyes
     lens = float(np.degrees(np.arctan2(to_lens @ left, to_lens @ front)))
     name = pattern.name
     if depth < SHALLOW and name not in ("from below",):
@@ -372,10 +372,7 @@ SHALLOW = 0.5
 def _sockets(setup, key, all_light, about):
     """Whether the eyes lie in shade of the brows: all light in the sockets against the cheek's."""
     person, who, say = about
-    marks, front = landmarks(setup.figures[person]), head_front(setup.figures[person])
-    left = np.cross([0.0, 0, 1], front)
-    left /= np.linalg.norm(left)
-    eyes = (marks["eye_left"] + marks["eye_right"]) / 2
+    marks, (eyes, left, _, _) = _head(setup.figures[person])
     half = abs(float((marks["eye_left"] - eyes) @ left))
     u, v = np.meshgrid(key.across, key.down)
     known = ~np.isnan(key.light)
