@@ -1,6 +1,5 @@
 import { useEffect } from "react";
 import { toggleOn, unitKey, finishNudge } from "./units/gestures";
-import { rememberAll } from "./session/queue";
 import { redo, undo } from "./session/session";
 import { strike } from "./units/rigging";
 import { gripKey, strikeGrip } from "./grip/gripping";
@@ -69,16 +68,12 @@ export function useDeskKeys() {
       else if (unit && mayEdit(desk) && key === "Delete") strike(unit.id);
       else if (unit && mayEdit(desk) && unitKey(unit.id, unit.name, event)) event.preventDefault();
     }
-    function leave() {
-      finishNudge();
-      rememberAll();
-    }
     addEventListener("keydown", press);
     // A page that is left half a second after a key: the gesture ends now.
-    addEventListener("pagehide", leave);
+    addEventListener("pagehide", finishNudge);
     return () => {
       removeEventListener("keydown", press);
-      removeEventListener("pagehide", leave);
+      removeEventListener("pagehide", finishNudge);
       finishNudge();
     };
   }, []);

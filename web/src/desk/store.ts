@@ -183,11 +183,19 @@ export function move(change: (draft: Document) => Document) {
 }
 
 type Keeper = (document: Document, gesture: string) => void;
-let keeper: Keeper = () => undefined;
-/** Who keeps what is settled: the session. */
-export const keepBy = (keep: Keeper) => {
+let keeper: Keeper = () => undefined,
+  holder: Keeper = () => undefined;
+/** Who keeps what is settled, and notes what is not yet: the session. */
+export const keepBy = (keep: Keeper, hold: Keeper) => {
   keeper = keep;
+  holder = hold;
 };
+
+/** In the midst of a gesture of keys: the draft is noted, should the page go. */
+export function hold(gesture: string) {
+  const { draft, settled } = get();
+  if (draft && draft !== settled && mayEdit(get())) holder(draft, gesture);
+}
 
 /** End of a gesture: the draft is to be stored as one revision. */
 export function settle(gesture: string) {

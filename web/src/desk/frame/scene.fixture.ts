@@ -140,7 +140,10 @@ export const kept: { document: Document; gesture: string }[] = [];
 
 export function openSmall(role: "owner" | "viewer" = "owner") {
   kept.length = 0;
-  keepBy((document, gesture) => kept.push({ document, gesture }));
+  keepBy(
+    (document, gesture) => kept.push({ document, gesture }),
+    () => undefined,
+  );
   setDesk({ record: null });
   adopt(record(role));
   setDesk({ look, chosen: "k" });

@@ -8,8 +8,8 @@ export type Command = Save | Turn;
 export const newKey = () =>
   globalThis.crypto?.randomUUID?.() ?? `${Date.now().toString(36)}-${Math.random().toString(36)}`;
 
-export const save = (document: Document, gesture: string): Save => ({
-  key: newKey(),
+export const save = (document: Document, gesture: string, key: string = newKey()): Save => ({
+  key,
   way: "save",
   document,
   gesture: gesture.slice(0, 120),

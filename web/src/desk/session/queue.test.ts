@@ -342,3 +342,38 @@ test("a damaged note is dropped and counted, and the set-up opens", async () => 
   expect([found.damaged, found.session.idle]).toEqual([1, true]);
   expect(await notes()).toEqual([]);
 });
+
+test("what keys are still making is noted at each press, and is one gesture whoever sends it", async () => {
+  vi.stubGlobal("localStorage", {
+    setItem(this: Record<string, string>, at: string, text: string) {
+      this[at] = text;
+    },
+    getItem(this: Record<string, string>, at: string) {
+      return this[at];
+    },
+    removeItem(this: Record<string, string>, at: string) {
+      delete this[at];
+    },
+  });
+  const atOnce = () => Object.keys(localStorage).filter((k) => k.includes("leaving"));
+  const session = await opened();
+  session.hold(dimmed(0.2), "dimmed");
+  session.hold(dimmed(0.1), "dimmed");
+  expect(atOnce()).toHaveLength(1);
+  // The page went without a word: its note is the next visit's. Then the last of it comes late.
+  const left = localStorage.getItem(atOnce()[0]!)!;
+  session.save(dimmed(0.1), "dimmed");
+  await settled(session);
+  expect(atOnce()).toEqual([]);
+  localStorage.setItem(`inkwell-leaving\ngaffer\n${ids}\n${windowName}`, left);
+  const next = await opened();
+  await settled(next);
+  expect(sent.map((s) => s.body!.key)).toEqual([sent[0]!.body!.key, sent[0]!.body!.key]);
+  expect([server.version, next.outlook!.units[0]!.dimmer]).toEqual([4, 0.1]);
+  // A document from the server takes the place of what keys were making: no note is left of it.
+  next.hold(dimmed(0.3), "dimmed");
+  next.turn("undo");
+  await settled(next);
+  expect(atOnce()).toEqual([]);
+  vi.unstubAllGlobals();
+});

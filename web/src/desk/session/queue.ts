@@ -11,10 +11,10 @@ import {
   type Problem,
   type SetupRecord,
 } from "../../app/api";
-import { newKey, outlook, save, without, type Command } from "./commands";
+import { newKey, outlook, save, without, type Command, type Save } from "./commands";
 import { failureOf, type Failure, type Theirs } from "./failures";
 import { lineIs, report, useLine, wentThrough } from "./line";
-import { keep, keepNow, takeNotes, type Note } from "./unsent";
+import { dropNow, keep, keepNow, takeNotes, type Note } from "./unsent";
 
 export type Standing =
   | { kind: "kept"; said?: string }
@@ -37,6 +37,8 @@ export class Session {
   private sending = false;
   /** Key of a command that the server will not take as it is. */
   private refused: string | null = null;
+  /** What keys are still making: no command yet. */
+  private held: Save | null = null;
 
   constructor(
     public record: SetupRecord,
@@ -78,7 +80,19 @@ export class Session {
   }
 
   save(document: Document, gesture: string) {
-    this.add([save(document, gesture)]);
+    const held = this.held;
+    this.held = null;
+    this.add([save(document, gesture, held?.key)]);
+  }
+
+  /**
+   * Note a gesture that keys are still making. A page that is busy may go without being told: what
+   * it would do last is then not done. Sent by the next visit, it is the same gesture.
+   */
+  hold(document: Document, gesture: string) {
+    this.held = save(document, gesture, this.held?.key);
+    const commands = [...this.commands, this.held];
+    keepNow(this.user, this.id, { ...this.note, commands });
   }
 
   turn(way: "undo" | "redo") {
@@ -240,6 +254,9 @@ export class Session {
 
   private tell(standing: Standing, fresh: Document | null = null) {
     this.standing = standing;
+    // A document from the server takes the place of what the keys were making.
+    if (fresh) this.held = null;
+    if (this.idle && !this.held) dropNow(this.user, this.id);
     this.changed(this, fresh);
   }
 }
@@ -276,10 +293,10 @@ export function leaveSession(session: Session, stored: () => void = () => undefi
   forget();
 }
 
-/** The page is being left. */
-export function rememberAll() {
+/** The page is being left, also by whoever has left the desk already. */
+globalThis.addEventListener?.("pagehide", () => {
   for (const session of sessions.values()) session.rememberNow();
-}
+});
 
 useLine.subscribe(({ line }) => {
   if (line.state === "up") for (const session of sessions.values()) void session.pump();

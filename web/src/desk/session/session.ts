@@ -62,7 +62,10 @@ export function leaveSetup(stored: () => void) {
   setDesk({ chosen: null, unsent: 0, standing: { kind: "kept" }, turning: false });
 }
 
-keepBy((document, gesture) => session?.save(document, gesture));
+keepBy(
+  (document, gesture) => session?.save(document, gesture),
+  (document, gesture) => session?.hold(document, gesture),
+);
 
 export function undo() {
   session?.turn("undo");

@@ -46,7 +46,7 @@ export async function keep(user: string, setup: number, note: Note): Promise<voi
   }
 }
 
-/** The same at once, for a page that is being left: the database may not have the time. */
+/** The same at once, while the page may be left: the database may not have the time. */
 export function keepNow(user: string, setup: number, note: Note) {
   try {
     localStorage.setItem(LEAVING + prefix(user, setup) + windowName, JSON.stringify(note));
@@ -55,22 +55,22 @@ export function keepNow(user: string, setup: number, note: Note) {
   }
 }
 
-/** Notes of pages that were left, for a person and a set-up; taken out of the store. */
-function left(user: string, setup: number): unknown[] {
-  const start = LEAVING + prefix(user, setup),
-    found: unknown[] = [];
-  for (const at of Object.keys(globalThis.localStorage ?? {})) {
-    if (!at.startsWith(start)) continue;
-    const text = localStorage.getItem(at)!;
-    localStorage.removeItem(at);
-    try {
-      found.push(JSON.parse(text));
-    } catch {
-      found.push(null);
-    }
-  }
-  return found;
+/** Forget what was kept at once. */
+export function dropNow(user: string, setup: number) {
+  globalThis.localStorage?.removeItem(LEAVING + prefix(user, setup) + windowName);
 }
+
+/** Notes that were kept at once, by whose and which set-up's they are; not taken out. */
+const keptAtOnce = (): [string, unknown][] =>
+  Object.keys(globalThis.localStorage ?? {})
+    .filter((at) => at.startsWith(LEAVING))
+    .map((at) => {
+      try {
+        return [at.slice(LEAVING.length), JSON.parse(localStorage.getItem(at)!)];
+      } catch {
+        return [at.slice(LEAVING.length), null];
+      }
+    });
 
 const isNote = (note: unknown): note is Note => {
   const { version, revision, commands } = (note ?? {}) as Partial<Note>;
@@ -93,20 +93,20 @@ const isNote = (note: unknown): note is Note => {
 export async function takeNotes(user: string, setup: number) {
   const found: Note[] = [];
   let damaged = 0;
-  const take = (note: unknown) => {
-    if (!isNote(note)) damaged++;
-    // A page may have left the same commands twice: they are done once.
-    else if (!found.some((f) => f.commands.at(-1)?.key === note.commands.at(-1)?.key))
-      found.push(note);
-  };
-  left(user, setup).forEach(take);
-  try {
-    for (const [at, note] of await entries<string, unknown>(store())) {
+  const take = async (notes: [string, unknown][], drop: (at: string) => unknown) => {
+    for (const [at, note] of notes) {
       if (typeof at !== "string" || !at.startsWith(prefix(user, setup))) continue;
       if (!(await gone(at.slice(prefix(user, setup).length)))) continue;
-      await del(at, store());
-      take(note);
+      await drop(at);
+      if (!isNote(note)) damaged++;
+      // A page may have left the same commands twice: they are done once.
+      else if (!found.some((f) => f.commands.at(-1)?.key === note.commands.at(-1)?.key))
+        found.push(note);
     }
+  };
+  await take(keptAtOnce(), (at) => localStorage.removeItem(LEAVING + at));
+  try {
+    await take(await entries<string, unknown>(store()), (at) => del(at, store()));
   } catch {
     // No store to read from: nothing was kept there.
   }

@@ -4,7 +4,7 @@
  */
 import type { Point, Unit } from "../../app/api";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
-import { act, move, readDesk, settle, withUnit } from "../store";
+import { act, hold, move, readDesk, settle, withUnit } from "../store";
 
 export const RING_THIRD = 2 ** (1 / 6);
 export const SMALLEST_DIMMER = 2 ** -10;
@@ -15,6 +15,7 @@ let pendingWords = "";
 export function nudge(change: () => void, words: string) {
   if (pending && words !== pendingWords) finishNudge();
   change();
+  hold(words);
   clearTimeout(pending);
   pendingWords = words;
   pending = setTimeout(finishNudge, 500);
