@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..camera import Answer, key_level, set_for, stops_over_grey
 from ..document import BACKDROP, WINDOW
 from ..metering import lay_out
@@ -105,7 +107,7 @@ def read_fixed(setup, picture, say=THIRDS):
 
 def _read(ready, picture, thing, full, say):
     pixels = picture.things.get(thing.thing)
-    signal = None if pixels is None else picture.signal_in(pixels)
+    signal = None if pixels is None else _brightest(picture, thing.thing, pixels)
     name = name_of(ready.setup, thing.thing)
     if signal is None:
         words = "not in this picture: nothing of it has to be held"
@@ -168,6 +170,20 @@ def read_asked(setup, say=THIRDS):
     lux = key_level(ready.camera)
     fixed = {f.thing for f in setup.fixed}
     return Asked(lux, footcandles(lux), _who_can(ready, full, fixed, lux, say))
+
+
+BRIGHT = 0.25
+"""Part of a lamp or window that is its brightest; typical."""
+
+
+def _brightest(picture, thing, pixels):
+    """What has to be held of it: the brightest quarter, for a lamp's back is dark; of a backdrop
+    all. None where it is not in the picture.
+    """
+    if thing == BACKDROP or not len(pixels):
+        return picture.signal_in(pixels)
+    bright = picture.mix.ravel()[pixels]
+    return picture.signal_in(pixels[bright >= np.quantile(bright, 1 - BRIGHT)])
 
 
 def _who_can(ready, full, fixed, wanted, say):

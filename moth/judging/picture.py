@@ -66,8 +66,13 @@ class Picture:
     """Key of :data:`PARTS` -> (k,) pixels; empty where it is not in the picture."""
     things: dict
     """What is fixed, as the document names it -> (k,) pixels."""
-    seen: frozenset
-    """Sources that stand in the picture themselves."""
+    lamps: dict
+    """Source that stands in the picture itself, or is mirrored in it -> (k,) pixels."""
+
+    @property
+    def seen(self):
+        """Sources that stand in the picture themselves."""
+        return frozenset(self.lamps)
 
     @cached_property
     def full(self):
@@ -134,7 +139,7 @@ def picture_of(setup, layers=None):
         each[k] = own * (colours[name] * exposure)
     state = np.array([levels[name] for name in ids])
     mixed = np.tensordot(state, each, 1) @ LUMINANCE
-    seen = frozenset(name for name, layer in layers.items() if layer.cover.sum() > 3)
+    lamps = {name: layer.seen for name, layer in layers.items() if layer.cover.sum() > 3}
     parts, things = _parts(setup, ready, layers, mixed)
     return Picture(
         ids,
@@ -142,19 +147,26 @@ def picture_of(setup, layers=None):
         state,
         parts,
         things,
-        seen,
+        lamps,
     )
+
+
+def first_points(view):
+    """The shading point that each pixel is part of (pixels,), -1 where it shows only sky. Behind a
+    net it is what shows through.
+    """
+    first = np.full(view.size[0] * view.size[1], -1)
+    seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))
+    seen = seen[np.lexsort((-seen, view.past[seen]))]
+    first[view.pixel[seen]] = seen
+    return first
 
 
 def _parts(setup, ready, layers, mixed):
     """Pixels of each part of the picture, and of each fixed thing."""
     world, camera, (width, height) = ready.world, ready.camera, SIZE
     view = view_of(world, setup, camera, SIZE)
-    first = np.full(width * height, -1)
-    # Behind a net it is what shows through that a pixel is part of.
-    seen = np.flatnonzero((view.past == 0) | (view.left >= SHEER))
-    seen = seen[np.lexsort((-seen, view.past[seen]))]
-    first[view.pixel[seen]] = seen
+    first = first_points(view)
     body, patch = (
         np.where(first >= 0, view.body[first], -1),
         np.where(first >= 0, view.patch[first], -1),

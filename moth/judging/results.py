@@ -7,16 +7,30 @@ Place = tuple[float, float]
 """Parts of the frame's width from the left and of its height from the top."""
 
 
+Rank = Literal["well", "mind", "fault"]
+"""Whether something is as it is usually wanted, worth a look, or in the way of the picture."""
+
+
 @dataclass(frozen=True)
 class Reading:
     """One thing the picture does."""
 
     key: str
     """What it is about and where, the same from frame to frame: "outline hair left"."""
-    kind: Literal["outline", "face", "eyes", "whites"]
+    kind: Literal[
+        "outline",
+        "face",
+        "eyes",
+        "whites",
+        "skin",
+        "backdrop",
+        "mirrored",
+        "frame",
+        "lamps",
+        "reasons",
+    ]
     name: str
-    verdict: Literal["well", "mind", "fault"]
-    """Whether it is as it is usually wanted, worth a look, or in the way of the picture."""
+    verdict: Rank
     word: str
     """The verdict in the words of its kind: "gone", "reads", "loop"."""
     words: str

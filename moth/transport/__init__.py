@@ -4,17 +4,38 @@ from .ambient import meter_light
 from .effort import Effort, estimate
 from .emitters import Emitter, build_emitter, emitter_key
 from .encoding import decode_layer, encode_layer
-from .layers import Layer, layer_key, mirrored_light, render_layer
+from .field import field
+from .layers import (
+    GLASS_REFLECTANCE,
+    Layer,
+    layer_key,
+    mirrored_light,
+    render_layer,
+    sheen_of,
+)
 from .light import Light, light_key, light_of
+from .operands import DISTANT
 from .points import receive
 from .sources import FULL_SKY, FULL_SUN, SKY, SUN, Source, sources
-from .view import SENSOR_WIDTH, View, half_spread, project, sensor_width, view_key, view_of
+from .view import (
+    LENS_CURVE,
+    SENSOR_WIDTH,
+    View,
+    half_spread,
+    project,
+    sensor_width,
+    view_key,
+    view_of,
+)
 from .ways import LAMP, MIRROR, ROOM, WALL, Route, Way
 
 __all__ = [
+    "DISTANT",
     "FULL_SKY",
     "FULL_SUN",
+    "GLASS_REFLECTANCE",
     "LAMP",
+    "LENS_CURVE",
     "MIRROR",
     "ROOM",
     "SENSOR_WIDTH",
@@ -34,6 +55,7 @@ __all__ = [
     "emitter_key",
     "encode_layer",
     "estimate",
+    "field",
     "half_spread",
     "layer_key",
     "light_key",
@@ -44,6 +66,7 @@ __all__ = [
     "receive",
     "render_layer",
     "sensor_width",
+    "sheen_of",
     "sources",
     "view_key",
     "view_of",

@@ -118,4 +118,8 @@ def _image(emitter, sheet):
         up=turned(face.up),
         forward=turned(face.forward),
     )
-    return replace(emitter, face=image, via=(Leg(sheet.pane), *emitter.via))
+    rods = tuple(
+        (turned(one, sheet.centre), turned(other, sheet.centre), r)
+        for one, other, r in emitter.rods
+    )
+    return replace(emitter, face=image, via=(Leg(sheet.pane), *emitter.via), rods=rods)

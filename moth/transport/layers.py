@@ -79,7 +79,8 @@ def render_layer(world, view, source):
     diffuse, sheen = np.zeros((n, 3)), np.zeros((n, 3))
     # Lamps first: while the meter is read, its thread works out the light on surfaces, which is
     # waited for here only after them.
-    for emitter in with_images(world, source.emitters):
+    lamps = with_images(world, source.emitters)
+    for emitter in lamps:
         _add_lamp(world, view, emitter, diffuse, sheen)
     light = light_of(world, source)
     _add_surfaces(world, view, light, source.sky, diffuse, sheen)
@@ -97,8 +98,8 @@ def render_layer(world, view, source):
             image * np.exp(-haze * view.depth)[:, None]
             + airlight(world, view, light, haze)[:, None]
         )
-    in_sight = [e for e in source.emitters if not e.via or e.kind != DISTANT]
-    seen = [_unit_in_frame(view, e) for e in in_sight] or [
+    in_sight = [e for e in lamps if not e.via or e.kind != DISTANT]
+    seen = [_unit_in_frame(world, view, e) for e in in_sight] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
     ]
     return Layer(
@@ -276,6 +277,39 @@ def _lobes_toward(world, view, seen, glow, patch):
     return out
 
 
+def sheen_of(world, view, source, some):
+    """What some of a picture's points send to the lens by their sheen alone, of lamps, cloths and
+    boards.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    view : View
+    source : Source
+        At full.
+    some : ndarray of int, shape (k,)
+        Points of the view.
+
+    Returns
+    -------
+    ndarray, shape (k, 3)
+        [cd/m^2]
+    """
+    part = view.only(some)
+    diffuse, sheen = np.zeros((len(some), 3)), np.zeros((len(some), 3))
+    for emitter in with_images(world, source.emitters):
+        _add_lamp(world, part, emitter, diffuse, sheen)
+    for k, glow in enumerate(light_of(world, source).glows):
+        if glow.sheet < 0:
+            # A wall's is as wide as what it is mirrored in.
+            continue
+        gloss = np.zeros((len(some), 3))
+        shine(_shading(part, slice(None)), False, glow.cells, diffuse, gloss)
+        seen = glow_visibility(world, glow, part.points, part.normals, QUICK_GLOW_RAYS, seed=97 * k)
+        sheen += gloss * seen[:, None]
+    return sheen * part.left[:, None]
+
+
 def _catchlights(world, view, light, sheen):
     """What wet eyes mirror, added to the sheen."""
     eyes = np.flatnonzero(view.finish == _EYE)
@@ -340,8 +374,10 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     return out
 
 
-def _unit_in_frame(view, emitter):
-    """Pixels the unit itself covers, its glow there, and how much of the pixel it hides."""
+def _unit_in_frame(world, view, emitter):
+    """Pixels the unit itself covers, or its image in a mirror, its glow there, and how much of the
+    pixel it hides.
+    """
     none = np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32)
     if emitter.kind == DISTANT:
         return _sun_in_frame(view, emitter)
@@ -388,20 +424,28 @@ def _unit_in_frame(view, emitter):
             face_along(view.origin, rays, emitter.face, radiance, distance)
             body = body_distance(view.origin, rays, emitter)
             lit = (radiance > 0) & (distance <= body + 1e-6)
-            for leg in emitter.via:
-                # Outside a window it is seen where the window is.
-                pane = _pane_along(view.origin, rays, leg.pane)
-                distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
-            glow += np.where(lit, radiance * _left_before(view, pixel, distance), 0) / 4
-            cover += (
-                np.maximum(
-                    np.where(lit, _left_before(view, pixel, distance), 0),
-                    _left_before(view, pixel, body),
+            if emitter.mirrored:
+                face, hull = (
+                    _left_by_mirror(world, view, emitter, rays, k) for k in (distance, body)
                 )
-                / 4
-            )
+            else:
+                for leg in emitter.via:
+                    # Outside a window it is seen where the window is.
+                    pane = _pane_along(view.origin, rays, leg.pane)
+                    distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
+                face, hull = (_left_before(view, pixel, k) for k in (distance, body))
+            glow += np.where(lit, radiance * face, 0) / 4
+            cover += np.maximum(np.where(lit, face, 0), hull) / 4
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+def _left_by_mirror(world, view, emitter, rays, distance):
+    """Share of the light left of what stands at a distance along rays into a mirror."""
+    left, met = np.zeros(len(rays)), np.flatnonzero(np.isfinite(distance))
+    start = np.tile(view.origin, (len(met), 1))
+    left[met] = arrive(world, emitter, start, rays[met], 0.999 * distance[met])
+    return left
 
 
 def _pane_along(origin, rays, pane):

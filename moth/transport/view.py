@@ -1,6 +1,6 @@
 """What each pixel of a camera sees: shading points, kept as long as camera and world stay."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
@@ -16,6 +16,13 @@ SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173,
 _EYE, MIRROR = (
     next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror")
 )
+
+
+_COLUMNS = (
+    *("points", "normals", "toward", "albedo", "finish", "body", "patch", "left"),
+    *("past", "pixel", "weight"),
+)
+"""What a picture holds a point each."""
 
 
 @dataclass(frozen=True)
@@ -60,6 +67,10 @@ class View:
     """right, up, forward of the camera."""
     spread: tuple
     """Half width and half height of the picture at 1 m."""
+
+    def only(self, some):
+        """The same picture of some of its points (k,) alone."""
+        return replace(self, **{name: getattr(self, name)[some] for name in _COLUMNS})
 
     @cached_property
     def single(self):

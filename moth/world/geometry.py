@@ -1,7 +1,7 @@
 """Room, furniture and figures as triangles with normals and albedo: what light can meet."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -115,6 +115,26 @@ class World:
         if self.extinction > 0:
             part *= self.left_by_air(distances)
         return part
+
+    def without(self, bodies):
+        """The same world for rays, but for some bodies: what would come were they not there.
+
+        Parameters
+        ----------
+        bodies : sequence of int
+            People or furniture, as in Mesh.body.
+
+        Returns
+        -------
+        World
+            Its triangles keep their numbers; light must not be worked out anew in it.
+        """
+        gone = np.isin(self.mesh.body, bodies)
+        solid = _opaque(self.mesh, self.patches, self.sheets) & ~gone
+        # Where a triangle was there is one without an extent, out of every ray's way.
+        faces = np.where(gone[:, None], 0, self.mesh.faces)
+        rays = RayScene(self.mesh.vertices, faces)
+        return replace(self, rays=rays, solid=RayScene(self.mesh.vertices, self.mesh.faces[solid]))
 
     def left_by_air(self, distances):
         """Part of the light that haze leaves on a way so long [m]."""
@@ -695,14 +715,23 @@ def _of_sky(mesh, patches):
     return patches.sky[mesh.front, 2] != 0
 
 
+def _lets_through(sheets):
+    return np.array([s.material.transmission > 0 for s in sheets], bool)
+
+
+def _opaque(mesh, patches, sheets):
+    """Which triangles no light goes through."""
+    cloth = np.isin(mesh.sheet, np.flatnonzero(_lets_through(sheets)))
+    return ~cloth & ~_of_sky(mesh, patches)
+
+
 @cached("worlds")
 def _build(keyed):
     sheets = sheets_of(keyed.value)
     mesh, patches = build_mesh(keyed.value, sheets)
     rows = panes(sheets)
-    lets_through = np.array([s.material.transmission > 0 for s in sheets], bool)
     rays = RayScene(mesh.vertices, mesh.faces)
-    opaque = ~np.isin(mesh.sheet, np.flatnonzero(lets_through)) & ~_of_sky(mesh, patches)
+    opaque = _opaque(mesh, patches, sheets)
     solid = rays if opaque.all() else RayScene(mesh.vertices, mesh.faces[opaque])
     return World(
         keyed.key,
@@ -711,7 +740,7 @@ def _build(keyed):
         solid,
         tuple(sheets),
         rows,
-        rows.some(lets_through),
+        rows.some(_lets_through(sheets)),
         patches,
         keyed.value.haze,
         spectacle_lenses(keyed.value.figures),

@@ -2791,7 +2791,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "face" | "eyes" | "whites";
+            kind: "outline" | "face" | "eyes" | "whites" | "skin" | "backdrop" | "mirrored" | "frame" | "lamps" | "reasons";
             /**
              * Meant
              * @default

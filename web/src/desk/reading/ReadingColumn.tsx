@@ -8,7 +8,13 @@ const KINDS = [
   ["outline", "Outline"],
   ["face", "Face"],
   ["eyes", "Eyes"],
+  ["skin", "Skin and clothes"],
   ["whites", "Whites"],
+  ["backdrop", "Backdrop"],
+  ["frame", "In the frame"],
+  ["mirrored", "Mirrored"],
+  ["lamps", "Lamps in the frame"],
+  ["reasons", "Reasons for light"],
 ] as const;
 
 /** The picture read, beside it: the worst first, then what is well. */

@@ -1,0 +1,199 @@
+"""What stands in the frame, or is mirrored there, and should not; and the lamps that should."""
+
+import numpy as np
+
+from ..colour import LUMINANCE
+from ..transport import project, sheen_of
+from ..transport import sources as sources_of
+from ..wording import percent
+from ..world.geometry import GLOSS
+from .results import Rank, Reading
+from .scene import COUNT, part_of_frame, regions, round_it
+
+SEEN = 3
+"""Pixels from which something in the frame is told."""
+BEHIND = 0.5
+"""Part of the frame from which a cloth or board is what the picture is before, or seen through."""
+SHOWS, SHOWS_MUCH = -1.5, 1.5
+"""Stops over the lit skin from which a mirrored lamp is told, and takes the eye; typical."""
+LARGE = 0.003
+"""Part of the frame from which a shine is in the way; a smaller one is a glint. Typical."""
+GLOSSY = 0.5
+"""Part of the light of a shiny place that must be its shine."""
+DULL, GLARES = 0.0, 4.0
+"""Stops of a lamp in the picture over the lit skin between which it glows; typical."""
+
+
+def read_frame(scene):
+    """Heads, stands, booms, cloths and boards in the picture, and units in its mirrors and shines.
+
+    Parameters
+    ----------
+    scene : Scene
+
+    Returns
+    -------
+    list of Reading
+    """
+    return [*_units(scene), *_grip(scene), *_shines(scene), *_practicals(scene)]
+
+
+def _mirrors(scene, pixels):
+    """Sheet that each pixel's ray meets first, where that is a mirror; -1."""
+    rows, columns = np.divmod(pixels, scene.view.size[0])
+    ways = scene.view.rays(columns + 0.5, rows + 0.5)
+    triangle, _, _ = scene.world.rays.first(np.tile(scene.view.origin, (len(ways), 1)), ways)
+    sheet = np.where(triangle >= 0, scene.world.mesh.sheet[triangle], -1)
+    mirror = np.array([s.material.mirror > 0.5 for s in scene.world.sheets] or [False])
+    return np.where((sheet >= 0) & mirror[sheet], sheet, -1)
+
+
+def _units(scene):
+    for unit in scene.setup.units:
+        pixels = scene.picture.lamps.get(unit.id)
+        if pixels is None:
+            continue
+        pixels = np.unique(pixels)
+        mirror = _mirrors(scene, pixels)
+        straight, mirrored = pixels[mirror < 0], pixels[mirror >= 0]
+        if unit.role != "practical" and len(straight) > SEEN:
+            at = project(scene.camera, [unit.position])[0]
+            rows, columns = np.divmod(straight, scene.view.size[0])
+            head = (
+                at is not None
+                and (
+                    np.hypot(
+                        columns / scene.view.size[0] - at[0], rows / scene.view.size[1] - at[1]
+                    )
+                    < 0.05
+                ).any()
+            )
+            yield Reading(
+                key=f"frame unit {unit.id}",
+                kind="frame",
+                name=unit.name,
+                verdict="fault",
+                word="in the picture" if head else "its stand is in the picture",
+                words=part_of_frame(straight),
+                why="A lamp that nobody in the story put there breaks it: move it, or tighten.",
+                figure=len(straight) / COUNT,
+                path=round_it(straight),
+                unit=unit.id,
+            )
+        if len(mirrored) > SEEN:
+            sheet = scene.world.sheets[int(np.bincount(mirror[mirror >= 0]).argmax())]
+            yield Reading(
+                key=f"mirrored {unit.id} {sheet.piece}",
+                kind="mirrored",
+                name=f"{unit.name} in '{scene.setup.grip[sheet.piece].name}'",
+                verdict="fault" if unit.role != "practical" else "well",
+                word="seen in the mirror",
+                words=part_of_frame(mirrored),
+                why="A mirror shows what stands where angle in is angle out: turn it a little.",
+                figure=len(mirrored) / COUNT,
+                path=round_it(mirrored),
+                unit=unit.id,
+            )
+
+
+def _grip(scene):
+    """Cloths, boards and flags that the lens sees."""
+    for piece, grip in enumerate(scene.setup.grip):
+        own = [k for k, s in enumerate(scene.world.sheets) if s.piece == piece]
+        through = scene.view.past > 0
+        pixels = np.unique(scene.view.pixel[~through & np.isin(_sheet_of(scene), own)])
+        pixels = pixels[~scene.anyone[pixels]]
+        part = len(pixels) / COUNT
+        # A mirror's picture is what it shows; a cloth over most of the frame is there for it.
+        if len(pixels) <= SEEN or part > BEHIND or grip.kind == "mirror":
+            continue
+        yield Reading(
+            key=f"frame grip {grip.id}",
+            kind="frame",
+            name=grip.name,
+            verdict="fault",
+            word="in the picture",
+            words=part_of_frame(pixels),
+            why="An edge that nobody in the story put there breaks it: move it, or tighten.",
+            figure=part,
+            path=round_it(pixels),
+        )
+
+
+def _sheet_of(scene):
+    patch = scene.view.patch
+    return np.where(patch >= 0, scene.world.patches.sheet[patch], -1)
+
+
+def _shines(scene):
+    """Units that shiny furniture mirrors to the lens."""
+    some = np.flatnonzero(scene.view.finish == GLOSS)
+    if not len(some):
+        return
+    pixel = scene.view.pixel[some]
+    weight = scene.view.weight[some]
+    for source in sources_of(scene.setup):
+        k = scene.picture.ids.index(source.id)
+        if scene.picture.state[k] <= 0:
+            continue
+        sheen = sheen_of(scene.world, scene.view, source, some) * scene.gains[source.id]
+        sent = scene.picture.state[k] * np.bincount(pixel, weight * (sheen @ LUMINANCE), COUNT)
+        bright = (sent > GLOSSY * scene.mix) & (scene.over_skin > SHOWS)
+        for pixels in regions(bright & ~scene.lamps, SEEN + 1)[:2]:
+            over = float(np.quantile(scene.over_skin[pixels], 0.8))
+            name = scene.name_at(pixels)
+            yield Reading(
+                key=f"mirrored {source.id} {name}",
+                kind="mirrored",
+                name=f"{scene.called(source.id)} in {name}",
+                verdict="fault" if over >= SHOWS_MUCH and len(pixels) >= LARGE * COUNT else "mind",
+                word="mirrored",
+                words=f"{scene.say.off(over)} the lit skin",
+                why="A shine takes the eye and shows where the lamp is: turn the thing, or the lamp"
+                " out of its angle.",
+                figure=over,
+                path=round_it(pixels),
+                unit=scene.unit(source.id),
+            )
+
+
+def _practicals(scene):
+    """Lamps of the place that are in the picture: lit, and how they sit."""
+    for unit in scene.setup.units:
+        pixels = scene.picture.lamps.get(unit.id)
+        if unit.role != "practical" or pixels is None:
+            continue
+        pixels = np.unique(pixels)
+        if any(f.thing == unit.id for f in scene.setup.fixed):
+            continue
+        k = scene.picture.ids.index(unit.id)
+        bright = pixels[scene.mix[pixels] >= np.quantile(scene.mix[pixels], 0.8)]
+        over = float(np.median(scene.over_skin[bright]))
+        verdict: Rank = "well"
+        word, why = "glows", "A lamp that glows tells where the light comes from."
+        words, dimmer = f"its brightest part {scene.say.off(over)} the lit skin", None
+        if scene.picture.state[k] <= 0:
+            word, verdict, words = "not lit", "mind", "it is in the picture and off"
+            why = "A lamp in the picture that is dark asks why: switch it on, or take it out."
+        elif over > GLARES:
+            word, verdict = "glares", "mind"
+            why = "A lamp far over the face is a hole in the picture: dim it."
+            dimmer = 2 ** (GLARES - 0.5 - over) * float(scene.picture.state[k])
+            dimmer = dimmer if dimmer >= 0.01 else None
+            words += f": at {percent(dimmer)} it glows" if dimmer else ": it wants a weaker bulb"
+        elif over < DULL:
+            word, verdict = "dull", "mind"
+            why = "A lit lamp that is darker than the face looks painted."
+        yield Reading(
+            key=f"lamps {unit.id}",
+            kind="lamps",
+            name=unit.name,
+            verdict=verdict,
+            word=word,
+            words=words,
+            why=why,
+            figure=over,
+            path=round_it(pixels),
+            unit=unit.id,
+            dimmer=dimmer,
+        )

@@ -1,0 +1,112 @@
+"""Reasons for light: whether what the frame shows tells where the key comes from."""
+
+import numpy as np
+
+from ..metering import at_head, origin_of
+from ..transport import SKY, SUN
+from ..world import opening_corners
+from .picture import project_far
+from .results import Rank, Reading
+from .scene import COUNT
+
+BRINGS = 0.15
+"""Part of the light on the lit side from which a unit is one that wants a reason; typical."""
+NEAR, AGAINST = 75.0, 105.0
+"""Angles on the plan, at the face, within which a light comes as from its reason, and from which it
+comes from the other side [deg]; typical.
+"""
+SEEN = 0.0004
+"""Part of the frame from which a reason is one that is seen."""
+
+
+def read_reasons(scene):
+    """What in the picture explains each unit that lights the face.
+
+    Parameters
+    ----------
+    scene : Scene
+
+    Returns
+    -------
+    list of Reading
+        One a unit that brings a good part of the light and is not of the place itself.
+    """
+    reasons = list(_reasons(scene))
+    face = at_head(scene.setup, np.asarray(scene.camera.position, float)).position
+    shares = scene.brought(scene.picture.parts["skin"]) if len(scene.picture.parts["skin"]) else []
+    total = max(float(np.sum(shares)), 1e-12)
+    found = []
+    for k, share in enumerate(shares):
+        unit = next((u for u in scene.setup.units if u.id == scene.picture.ids[k]), None)
+        if unit is None or unit.role == "practical" or share < BRINGS * total:
+            continue
+        source = next(s for s in scene.ready.found if s.id == unit.id)
+        place = origin_of(scene.setup, scene.world, source).place
+        found.append(_told(scene, unit, place - face, [(n, p - face) for n, p in reasons]))
+    return found
+
+
+def _reasons(scene):
+    """What the frame shows that gives light: (name, place [m])."""
+    for unit in scene.setup.units:
+        pixels = scene.picture.lamps.get(unit.id, ())
+        lit = unit.on and unit.dimmer > 0
+        if unit.role == "practical" and lit and len(np.unique(pixels)) > SEEN * COUNT:
+            yield unit.name, np.asarray(unit.position, float)
+    lights = {SKY: scene.setup.sky.on, SUN: scene.setup.sky.on and scene.setup.sky.sun is not None}
+    if not any(lights.values()):
+        return
+    for opening in scene.setup.openings:
+        if _in_view(scene, opening):
+            yield opening.name, np.mean(opening_corners(scene.setup, opening), axis=0)
+
+
+def _in_view(scene, opening):
+    """Whether some of it is seen."""
+    found = project_far(scene.camera, opening_corners(scene.setup, opening))
+    if any(p is None for p in found):
+        return False
+    xs, ys = ([p[i] for p in found] for i in (0, 1))
+    width, height = scene.view.size
+    rows, columns = np.divmod(np.flatnonzero(scene.window), width)
+    x, y = (columns + 0.5) / width, (rows + 0.5) / height
+    inside = (x > min(xs)) & (x < max(xs)) & (y > min(ys)) & (y < max(ys))
+    return bool(inside.sum() > SEEN * COUNT)
+
+
+def _told(scene, unit, way, reasons):
+    verdict: Rank = "well"
+    words, word = "nothing in the frame gives light", "not explained"
+    why, figure = "Light that nothing explains is fine where nobody asks; say what it is.", None
+    if reasons:
+        apart = sorted((_between(way, to), name) for name, to in reasons)
+        figure, name = apart[0]
+        words = f"{figure:.0f}° on the plan from {name}"
+        if figure <= NEAR:
+            word, why = "explained", f"{name} in the frame tells where it comes from."
+        elif figure >= AGAINST:
+            word, verdict = "against its reason", "mind"
+            why = f"The frame shows {name}, and the light comes from the other side."
+    return Reading(
+        key=f"reasons {unit.id}",
+        kind="reasons",
+        name=unit.name,
+        verdict=verdict,
+        word=word,
+        words=words,
+        why=why,
+        figure=figure,
+        unit=unit.id,
+    )
+
+
+def _between(one, other):
+    """Angle between two ways on the plan [deg].
+
+    Examples
+    --------
+    >>> _between(np.array([1.0, 0, 3]), np.array([0.0, 2, 0]))
+    90.0
+    """
+    turn = np.arctan2(one[1], one[0]) - np.arctan2(other[1], other[0])
+    return float(abs(np.degrees((turn + np.pi) % (2 * np.pi) - np.pi)))
