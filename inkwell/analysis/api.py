@@ -30,7 +30,7 @@ from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.solving import CAUTION, MOVES
+from moth.solving import CAUTION, MOVES, Proposal
 from moth.transport import sources
 
 from . import questions
@@ -49,9 +49,11 @@ from .schemas import (
     MatchedOut,
     PointIn,
     RatioIn,
+    ReadingIn,
     RigIn,
     RigOut,
     SolvedOut,
+    TrialIn,
     WalkIn,
 )
 
@@ -227,6 +229,24 @@ def judge(request, pk: int, data: DraftIn):
     """
     document = services.draft(request.user, pk, data.document)
     return _of_picture(request, questions.judged, document, data.say)
+
+
+@router.post("/setups/{int:pk}/mends", response=list[Proposal])
+def mends(request, pk: int, data: ReadingIn):
+    """What might mend a reading of the draft, the smallest first; none of it tried yet."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, questions.mends, document, data.reading, data.say)
+
+
+@router.post("/setups/{int:pk}/trial", response=questions.Trial)
+def trial(request, pk: int, data: TrialIn):
+    """What a change of the draft does to its picture and readings; nothing is stored."""
+    document = services.draft(request.user, pk, data.document)
+    services.role_in(request.user, pk, Role.EDITOR)
+    services.check(request.user, data.changed)
+    # Behind whatever a hand waits for.
+    asked = questions.trial, document, data.changed, data.reading, data.say
+    return answered(engine().ask(request.user.pk, Rank.PICTURE, *asked))
 
 
 @router.post("/setups/{int:pk}/walk", response=questions.Walked)

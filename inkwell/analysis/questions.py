@@ -1,11 +1,13 @@
 """What the engine is asked about a set-up's light: plain functions, without a database."""
 
+import base64
 import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from inkwell.rendering.jobs import FULL
+from inkwell.rendering.questions import picture
 from moth.camera import (
     LAMPS,
     MAINS,
@@ -23,6 +25,7 @@ from moth.camera import (
     stops_under,
 )
 from moth.judging import (
+    SIZE,
     ActingArea,
     Asked,
     FixedReading,
@@ -32,6 +35,7 @@ from moth.judging import (
     TargetReading,
     acting_area,
     can_be_fixed,
+    coarse_layer,
     headroom,
     picture_of,
     read_asked,
@@ -42,8 +46,8 @@ from moth.judging import (
     walk_path,
 )
 from moth.metering import PairRatio, read_ratios, read_schools
-from moth.solving import make, match, set_ratio, with_level
-from moth.transport import view_of
+from moth.solving import Tried, make, match, proposals, set_ratio, tried, with_level
+from moth.transport import sources, view_of
 from moth.world import anchor, build_world, check_placement
 
 BINNED = 3840 / FULL[0]
@@ -74,6 +78,15 @@ class Judged:
     asked: Asked
     headroom: float
     """Stops from middle grey to where the camera's curve clips."""
+
+
+@dataclass(frozen=True)
+class Trial:
+    """What a change does, and the small pictures before and after it as data URLs."""
+
+    does: Tried
+    was: str
+    now: str
 
 
 @dataclass(frozen=True)
@@ -149,6 +162,25 @@ def judged(document, layers, say):
         asked=read_asked(document, say),
         headroom=headroom(document.cameras[0]),
     )
+
+
+def mends(document, key, say):
+    """What might mend a reading; nothing for one that is not there."""
+    found = read_picture(document, picture_of(document), say)
+    reading = next((r for r in found if r.key == key), None)
+    return [] if reading is None else proposals(document, reading)
+
+
+def trial(document, changed, key, say):
+    """What a change does to a picture."""
+    return Trial(tried(document, changed, key, say), _small(document), _small(changed))
+
+
+def _small(document):
+    """The picture that is judged, as a data URL."""
+    layers = {s.id: coarse_layer(document, s) for s in sources(document)}
+    png = base64.b64encode(picture(document, layers, SIZE)).decode()
+    return f"data:image/png;base64,{png}"
 
 
 def walked(document, angle, distance, say):

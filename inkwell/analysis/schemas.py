@@ -19,6 +19,19 @@ class DraftIn(Worded):
     document: Document | None = None
 
 
+class ReadingIn(DraftIn):
+    """A draft, and the reading of its picture that is meant."""
+
+    reading: Annotated[str, Field(max_length=120)]
+
+
+class TrialIn(DraftIn):
+    """A draft and the same changed; what the change does, to one reading above all."""
+
+    changed: Document
+    reading: Annotated[str, Field(max_length=120)] | None = None
+
+
 class RatioIn(Schema):
     """A draft in which one unit is to bring a ratio about."""
 

@@ -2,6 +2,7 @@
 
 from .level import Levelled, with_level
 from .match import Matched, match
+from .mending import Patch, Proposal, Tried, changed, proposals, tried
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
 from .rigging import CAUTION, MOVES, make
 
@@ -11,10 +12,16 @@ __all__ = [
     "SCHOOLS_OF_RATIO",
     "Levelled",
     "Matched",
+    "Patch",
+    "Proposal",
     "Solved",
+    "Tried",
+    "changed",
     "make",
     "match",
+    "proposals",
     "ratio_of",
     "set_ratio",
+    "tried",
     "with_level",
 ]

@@ -9,12 +9,18 @@ from tests.browser.test_light import pick
 from tests.browser.test_place import put
 
 
+def unfold(rows, kind):
+    rows.get_by_role("button", name=re.compile(rf"^{kind} \d+$")).click(timeout=60_000)
+
+
 def test_a_key_from_below_is_told_set_aside_with_a_reason_and_taken_up_again(desk):
     open_copy(desk)
     desk.locator("body").press("r")
     rows = desk.get_by_role("list", name="Readings of the picture")
     shape = rows.get_by_role("button", name=re.compile("nose shadow"))
-    expect(shape).to_be_visible(timeout=60_000)
+    # What asks for nothing is folded, a kind at a time.
+    unfold(rows, "Face")
+    expect(shape).to_be_visible()
     status = desk.get_by_role("status", name="Readings in all")
     expect(status).to_have_text("1 meant so.")
     # The key goes down below the face.
@@ -65,3 +71,53 @@ def test_a_lost_outline_is_drawn_on_the_frame_and_brought_out_by_a_press(desk):
         take.click()
         settled(desk)
         expect(lost).not_to_have_count(before, timeout=60_000)
+
+
+def test_what_would_mend_it_is_tried_shown_and_taken_with_what_it_costs(desk):
+    open_copy(desk)
+    put(desk, "Above eyes", -34)
+    settled(desk)
+    desk.get_by_role("button", name="What the frame does").click()
+    rows = desk.get_by_role("list", name="Readings of the picture")
+    shape = rows.get_by_role("button", name=re.compile("nose shadow"))
+    expect(shape).to_have_text(re.compile("from below"), timeout=60_000)
+    shape.click()
+    desk.get_by_role("button", name="Try what would mend it").click()
+    found = desk.get_by_role("group", name="What would mend it")
+    expect(found.get_by_role("status")).to_have_text(re.compile(r"\d of \d+ tried mends? it"))
+    expect(found.get_by_role("img", name="before: from below").first).to_be_visible()
+    told = found.get_by_text(re.compile(r"^Key \d+° higher: ")).first
+    word = told.locator("b").inner_text()
+    assert word != "from below"
+    assert found.get_by_text(re.compile("^Costs: |^Nothing that was well is lost")).count()
+    found.get_by_role("button", name="Take it").first.click()
+    settled(desk)
+    expect(rows.get_by_role("button", name=re.compile("from below"))).to_have_count(
+        0, timeout=60_000
+    )
+    # One undo brings it back.
+    desk.get_by_role("button", name=re.compile("^Undo Key")).click()
+    settled(desk)
+    expect(shape).to_have_text(re.compile("from below"), timeout=60_000)
+
+
+def test_a_sweep_of_the_camera_goes_where_it_is_pressed(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name="Sweep one thing").click()
+    row = desk.get_by_role("group", name="Sweep")
+    expect(row).to_have_attribute("aria-busy", "false", timeout=90_000)
+    steps = row.get_by_role("button", name=re.compile("^Go to "))
+    assert steps.count() == 9
+    expect(steps.filter(has_text="as it is")).to_be_enabled()
+    desk.get_by_role("tab", name="Camera").click()
+    nose = desk.get_by_role("slider", name="Off the nose")
+    before = float(nose.get_attribute("aria-valuenow"))
+    row.get_by_role("button", name="Go to +15°").click()
+    settled(desk)
+    assert abs(abs(float(nose.get_attribute("aria-valuenow")) - before) - 15) < 1.01
+    expect(row.get_by_role("button", name="From here again")).to_be_visible()
+    pick(desk, "Sweep", "unit's height")
+    expect(row).to_have_attribute("aria-busy", "false", timeout=90_000)
+    assert steps.count() == 7
+    desk.get_by_role("button", name="Sweep one thing").click()
+    expect(row).to_have_count(0)

@@ -47,6 +47,8 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/level"): ({"document": data(), "unit": "fill"}, "editor"),
     ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/mends"): ({"reading": "outline 0 hair left"}, "viewer"),
+    ("POST", "/api/setups/{pk}/trial"): ({"changed": data()}, "editor"),
     ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/compare"): ({"revision": 1}, "viewer"),
     ("POST", "/api/setups/{pk}/match"): ({"revision": 1}, "editor"),

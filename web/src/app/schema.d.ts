@@ -683,6 +683,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mends
+         * @description What might mend a reading of the draft, the smallest first; none of it tried yet.
+         */
+        post: operations["inkwell_analysis_api_mends"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/model": {
         parameters: {
             query?: never;
@@ -895,6 +915,26 @@ export interface paths {
         get: operations["inkwell_rendering_api_thumbnail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description What a change of the draft does to its picture and readings; nothing is stored.
+         */
+        post: operations["inkwell_analysis_api_trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2557,6 +2597,24 @@ export interface components {
             old: string;
         };
         /**
+         * Patch
+         * @description New values of some fields of one item of a set-up; all of it where there is none of that id
+         *     yet.
+         */
+        Patch: {
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "units" | "figures" | "cameras" | "grip";
+        };
+        /**
          * PieceOut
          * @description A kind of furniture, as it is brought in.
          */
@@ -2717,6 +2775,16 @@ export interface components {
             profile: components["schemas"]["Profile"];
         };
         /**
+         * Proposal
+         * @description Something that might mend a reading.
+         */
+        Proposal: {
+            /** Patches */
+            patches: components["schemas"]["Patch"][];
+            /** Words */
+            words: string;
+        };
+        /**
          * Ratio
          * @description Key to fill in one school.
          */
@@ -2820,6 +2888,21 @@ export interface components {
             word: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ReadingIn
+         * @description A draft, and the reading of its picture that is meant.
+         */
+        ReadingIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /** Reading */
+            reading: string;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
         };
         /**
          * Readings
@@ -3593,6 +3676,64 @@ export interface components {
         Titled: {
             /** Title */
             title: string;
+        };
+        /**
+         * Told
+         * @description A reading before or after, in words; "no longer" where it is not there any more.
+         */
+        Told: {
+            /** Name */
+            name: string;
+            /**
+             * Rank
+             * @enum {string}
+             */
+            rank: "well" | "mind" | "fault";
+            /** Word */
+            word: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Trial
+         * @description What a change does, and the small pictures before and after it as data URLs.
+         */
+        Trial: {
+            does: components["schemas"]["Tried"];
+            /** Now */
+            now: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * TrialIn
+         * @description A draft and the same changed; what the change does, to one reading above all.
+         */
+        TrialIn: {
+            changed: components["schemas"]["Setup"];
+            document?: components["schemas"]["Setup"] | null;
+            /** Reading */
+            reading?: string | null;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /**
+         * Tried
+         * @description What a change did to the picture.
+         */
+        Tried: {
+            after: components["schemas"]["Told"] | null;
+            before: components["schemas"]["Told"] | null;
+            face?: components["schemas"]["Told"] | null;
+            /** Mends */
+            mends: boolean;
+            outline?: components["schemas"]["Told"] | null;
+            /** Worse */
+            worse?: components["schemas"]["Told"][];
         };
         /**
          * Unit
@@ -4846,6 +4987,32 @@ export interface operations {
             };
         };
     };
+    inkwell_analysis_api_mends: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+        };
+    };
     inkwell_analysis_api_model: {
         parameters: {
             query?: never;
@@ -5116,6 +5283,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
                 };
             };
         };

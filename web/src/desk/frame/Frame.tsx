@@ -11,6 +11,8 @@ import { Painter } from "./painter";
 import { Spots } from "./Spots";
 import { Strip } from "./Strip";
 import type { Piece } from "./strip";
+import { useSweep } from "../sweep/sweep";
+import { SweepRow } from "../sweep/SweepRow";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks and `over` above it. */
 export function Frame({ constants, over }: { constants: Constants; over?: ReactNode }) {
@@ -23,6 +25,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
   const [pieces, setPieces] = useState<Piece[]>([]);
   const [comparing, setComparing] = useState(false);
   const strip = usePreferences((p) => p.parts);
+  const sweeping = useSweep((s) => s.shown);
   const preview = useDesk((d) => d.preview?.title);
   const painter = useRef<Painter>(null);
 
@@ -101,6 +104,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
       <FrameBar setup={setup} compare={() => setComparing(true)} />
       {instruments && <InstrumentRow />}
       {strip && <Strip constants={constants} pieces={pieces} />}
+      {sweeping && <SweepRow />}
       <Compare open={comparing} close={() => setComparing(false)} />
     </>
   );

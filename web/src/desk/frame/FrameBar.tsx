@@ -3,6 +3,7 @@ import { Choice } from "../../parts/Choice";
 import { freezeWhenWhole, useFrozen } from "../compare/frozen";
 import { usePreferences } from "../preferences";
 import { setDesk, useDesk, type Plane } from "../store";
+import { closeSweep, openSweep, useSweep } from "../sweep/sweep";
 
 const PLANES: { value: Plane; label: string }[] = [
   { value: "none", label: "no level map" },
@@ -17,6 +18,7 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
   const instruments = usePreferences((p) => p.instruments),
     strip = usePreferences((p) => p.parts),
     depth = usePreferences((p) => p.depth);
+  const sweeping = useSweep((s) => s.shown);
   const plane = useDesk((d) => d.plane);
   const outline = useDesk((d) => d.draft?.room.outline?.length ?? 0);
   const walls: { value: Plane; label: string }[] = outline
@@ -64,6 +66,15 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
           onClick={() => usePreferences.setState({ parts: !strip })}
         >
           Parts
+        </Button>
+        <Button
+          look="bare"
+          aria-pressed={sweeping}
+          aria-label="Sweep one thing"
+          className={lit(sweeping)}
+          onClick={() => (sweeping ? closeSweep() : openSweep())}
+        >
+          Sweep
         </Button>
         <Button
           look="bare"

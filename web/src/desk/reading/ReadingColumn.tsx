@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "../../parts/Button";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
+import { Mending } from "./Mending";
 import { isOpen, meanIt, summary, take, unmeant, type Reading } from "./reading";
 
 const KINDS = [
@@ -34,17 +35,13 @@ export function ReadingColumn() {
         {open.map((r) => (
           <Row key={r.key} reading={r} open={chosen === r.key} />
         ))}
+        {rest.length > 0 && (
+          <li className="px-2 pt-2 text-xs text-quiet">As it should be, or meant so:</li>
+        )}
         {KINDS.map(([kind, title]) => {
           const own = rest.filter((r) => r.kind === kind);
           return own.length ? (
-            <li key={kind}>
-              <p className="px-2 pt-2 text-xs text-quiet">{title}, as it should be</p>
-              <ul>
-                {own.map((r) => (
-                  <Row key={r.key} reading={r} open={chosen === r.key} />
-                ))}
-              </ul>
-            </li>
+            <Well key={kind} title={title} readings={own} chosen={chosen} />
           ) : null;
         })}
       </ul>
@@ -52,6 +49,33 @@ export function ReadingColumn() {
         {summary(readings)}
       </p>
     </div>
+  );
+}
+
+/** Readings of a kind that ask for nothing: folded, for they are many. */
+function Well(props: { title: string; readings: Reading[]; chosen: string | null }) {
+  const { title, readings, chosen } = props;
+  const [open, setOpen] = useState(false);
+  const shown = open || readings.some((r) => r.key === chosen);
+  return (
+    <li>
+      <button
+        type="button"
+        aria-expanded={shown}
+        onClick={() => setOpen(!shown)}
+        className="flex min-h-8 w-full items-center gap-2 rounded px-2 text-left text-sm text-quiet hover:bg-raised"
+      >
+        <span className="flex-1">{title}</span>
+        <span className="text-xs">{readings.length}</span>
+      </button>
+      {shown && (
+        <ul>
+          {readings.map((r) => (
+            <Row key={r.key} reading={r} open={chosen === r.key} />
+          ))}
+        </ul>
+      )}
+    </li>
   );
 }
 
@@ -112,6 +136,7 @@ function Body({ reading: r }: { reading: Reading }) {
           Take {unit.name} to {(100 * r.dimmer).toFixed(0)} %
         </Button>
       )}
+      {editable && isOpen(r) && <Mending reading={r} />}
       {editable && r.meant && (
         <Button look="bare" onClick={() => unmeant(r)}>
           Not meant any more

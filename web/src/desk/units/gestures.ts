@@ -53,24 +53,23 @@ function stood({ position: [x, y], foot }: Unit, to: Point): Partial<Unit> {
   };
 }
 
-/** Place a unit by polar words; what is not named stays. */
+/** A set-up with a unit at a place in polar words; what is not named stays. */
+export const placedPolar = (
+  id: string,
+  { face, lens }: { face: Point; lens: Point },
+  change: (now: Polar) => Partial<Polar>,
+) =>
+  withUnit(id, (unit) => {
+    const now = toPolar(unit.position as Point, face, lens),
+      next = { ...now, ...change(now) },
+      polar = { ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) };
+    return stood(unit, fromPolar(polar, face, lens));
+  });
+
+/** Place a unit by polar words. */
 export function placePolar(id: string, change: (now: Polar) => Partial<Polar>) {
   const frame = frameOf();
-  if (!frame) return;
-  move(
-    withUnit(id, (unit) => {
-      const now = toPolar(unit.position as Point, frame.face, frame.lens);
-      const next = { ...now, ...change(now) };
-      return stood(
-        unit,
-        fromPolar(
-          { ...next, angle: wrap(next.angle), distance: Math.max(0.2, next.distance) },
-          frame.face,
-          frame.lens,
-        ),
-      );
-    }),
-  );
+  if (frame) move(placedPolar(id, frame, change));
 }
 
 export function setPosition(id: string, position: Point) {

@@ -1,0 +1,106 @@
+import { useEffect, useRef } from "react";
+import type { Schemas } from "../../app/api";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+import { mayEdit, useDesk } from "../store";
+import { AS_IT_IS, openSweep, stopSweep, takeStep, useSweep, type Of, type Step } from "./sweep";
+
+const OF: { value: Of; label: string }[] = [
+  { value: "camera", label: "camera round" },
+  { value: "camera-key", label: "camera with key" },
+  { value: "round", label: "unit round" },
+  { value: "height", label: "unit's height" },
+  { value: "distance", label: "unit's distance" },
+];
+const RANK = { well: "text-calm", mind: "text-lamp", fault: "text-fault" };
+
+/** Small frames of one thing from–to, with what is read in each; a press goes there. */
+export function SweepRow() {
+  const { of, steps, running, draft } = useSweep();
+  const now = useDesk((d) => d.draft);
+  const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen)?.name);
+  const editable = useDesk(mayEdit);
+  useEffect(() => stopSweep, []);
+  const stale = draft !== now,
+    left = steps.filter((s) => s.trial === null).length;
+  return (
+    <div
+      role="group"
+      aria-label="Sweep"
+      aria-busy={running}
+      className="flex shrink-0 items-start gap-2 overflow-x-auto border-y border-line px-2 py-1"
+    >
+      <div className="grid w-36 shrink-0 gap-1 text-xs">
+        <Choice
+          label={of.startsWith("camera") ? "Sweep" : `Sweep ${unit ?? ""}`}
+          value={of}
+          options={OF}
+          onChange={(next) => openSweep(next)}
+        />
+        {running ? (
+          <Button look="bare" className="text-xs" onClick={stopSweep}>
+            Stop, {left} left
+          </Button>
+        ) : (
+          (stale || left > 0) && (
+            <Button look="bare" className="text-xs" onClick={() => openSweep()}>
+              {stale ? "From here again" : "Go on from the start"}
+            </Button>
+          )
+        )}
+      </div>
+      {steps.map((step) => (
+        <Small key={step.label} step={step} stale={stale} editable={editable} />
+      ))}
+      {steps.length === 0 && <p className="text-xs text-quiet">Choose a unit to be carried.</p>}
+    </div>
+  );
+}
+
+function Small({ step, stale, editable }: { step: Step; stale: boolean; editable: boolean }) {
+  const { trial, label } = step;
+  const done = trial !== null && typeof trial !== "string";
+  const own = useRef<HTMLButtonElement>(null);
+  // A row longer than its place begins with its middle in sight.
+  useEffect(() => {
+    if (label === AS_IT_IS) own.current?.scrollIntoView({ inline: "center", block: "nearest" });
+  }, [label]);
+  return (
+    <button
+      ref={own}
+      type="button"
+      disabled={!done || !editable}
+      aria-label={`Go to ${label}`}
+      title={done ? told(trial.does) : undefined}
+      onClick={() => takeStep(step)}
+      className={`w-28 shrink-0 rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
+    >
+      {done ? (
+        <img src={trial.now} alt="" className="h-[63px] w-28 rounded-sm" />
+      ) : (
+        <span
+          className={`grid h-[63px] w-28 place-items-center overflow-hidden rounded-sm bg-raised p-1 text-quiet ${trial === null ? "animate-pulse" : ""}`}
+        >
+          {trial && <span className="line-clamp-3">{trial}</span>}
+        </span>
+      )}
+      <span className="block font-semibold">{label}</span>
+      {done && <Line told={trial.does.outline} none="no outline" />}
+      {done && <Line told={trial.does.face} none="" />}
+    </button>
+  );
+}
+
+function Line({ told, none }: { told: Schemas["Told"] | null | undefined; none: string }) {
+  if (!told) return <span className="block text-quiet">{none}</span>;
+  const part = told.name.split(", ").at(-2) ?? "";
+  return (
+    <span className={`block truncate ${RANK[told.rank]}`}>
+      {part && part !== "nose shadow" ? `${part} ` : ""}
+      {told.word}
+    </span>
+  );
+}
+
+const told = ({ outline, face }: Schemas["Tried"]) =>
+  [outline, face].flatMap((t) => (t ? [`${t.name}: ${t.word}, ${t.words}`] : [])).join("\n");

@@ -1,0 +1,146 @@
+/** One thing from–to as a row of small frames: the camera round the subject, a unit's place. */
+import { create } from "zustand";
+import { api, got, type Document, type Point, type Problem, type Schemas } from "../../app/api";
+import { goneRound, type Along } from "../camera/around";
+import { usePreferences } from "../preferences";
+import { act, readDesk } from "../store";
+import { frameOf, placedPolar } from "../units/gestures";
+
+export type Of = "camera" | "camera-key" | "round" | "height" | "distance";
+export type Step = {
+  label: string;
+  changed: Document;
+  /** Null while it is not worked out; a sentence where it cannot be. */
+  trial: Schemas["Trial"] | string | null;
+};
+type Sweep = {
+  shown: boolean;
+  of: Of;
+  /** What it begins with: when the hand goes on, it is of something else. */
+  draft: Document | null;
+  /** The unit that is carried. */
+  unit: string | null;
+  steps: Step[];
+  running: boolean;
+};
+
+export const useSweep = create<Sweep>(() => ({
+  shown: false,
+  of: "camera",
+  draft: null,
+  unit: null,
+  steps: [],
+  running: false,
+}));
+const set = useSweep.setState;
+let stop = new AbortController();
+
+export const AS_IT_IS = "as it is";
+const ROUND = [-60, -45, -30, -15, 0, 15, 30, 45, 60],
+  UNIT_ROUND = [-45, -30, -15, 0, 15, 30, 45],
+  HIGHER = [-30, -20, -10, 0, 10, 20, 30],
+  RINGS = [-3, -2, -1, 0, 1, 2, 3];
+const signed = (v: number, unit: string) =>
+  v === 0 ? AS_IT_IS : `${v > 0 ? "+" : "−"}${Math.abs(v)}${unit}`;
+
+/** The steps of a sweep: what each changes. */
+export function stepsOf(
+  d: Document,
+  of: Of,
+  frame: { face: Point; lens: Point },
+  unit: string | null,
+  key: string | null,
+): Omit<Step, "trial">[] {
+  if (of === "camera" || of === "camera-key") {
+    const along: Along = of === "camera" ? "alone" : "key";
+    return ROUND.map((by) => ({
+      label: signed(by, "°"),
+      changed: by ? goneRound(d, frame.face, by, along, key) : d,
+    }));
+  }
+  if (!unit) return [];
+  const carried = (change: Parameters<typeof placedPolar>[2]) =>
+    placedPolar(unit, frame, change)(d);
+  if (of === "round")
+    return UNIT_ROUND.map((by) => ({
+      label: signed(by, "°"),
+      changed: by ? carried((now) => ({ angle: now.angle + by })) : d,
+    }));
+  if (of === "height")
+    return HIGHER.map((by) => ({
+      label: signed(by, "°"),
+      changed: by ? carried((now) => ({ height: now.height + by })) : d,
+    }));
+  // Rings of a stop are √2 of a distance apart: thirds of two stops nearer and farther.
+  return RINGS.map((by) => ({
+    label: by === 0 ? AS_IT_IS : `${(2 ** (by / 3)).toFixed(2)} ×`,
+    changed: by ? carried((now) => ({ distance: now.distance * 2 ** (by / 3) })) : d,
+  }));
+}
+
+export function openSweep(of = useSweep.getState().of) {
+  set({ shown: true, of });
+  void run();
+}
+
+export function closeSweep() {
+  stopSweep();
+  set({ shown: false, steps: [], draft: null });
+}
+
+export function stopSweep() {
+  stop.abort();
+  set({ running: false });
+}
+
+/** Work the steps out, from the middle on. */
+async function run() {
+  stopSweep();
+  const { record, draft, chosen, look } = readDesk(),
+    frame = frameOf();
+  if (!record || !draft || !frame) return;
+  const { signal } = (stop = new AbortController());
+  const key = look?.readings.key ?? null,
+    { of } = useSweep.getState();
+  const steps = stepsOf(draft, of, frame, chosen, key).map((s) => ({ ...s, trial: null }));
+  set({ steps, draft, unit: chosen, running: true });
+  const middle = (steps.length - 1) / 2,
+    order = steps.map((_, k) => k).sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle));
+  for (const at of order) {
+    let trial: Step["trial"];
+    try {
+      trial = await got<Schemas["Trial"]>(
+        api.POST("/api/setups/{pk}/trial", {
+          params: { path: { pk: record.id } },
+          body: {
+            document: draft,
+            changed: steps[at]!.changed,
+            step: usePreferences.getState().step,
+          },
+          signal,
+        }),
+      );
+    } catch (error) {
+      if (signal.aborted) return;
+      trial = (error as Problem).message;
+    }
+    if (signal.aborted) return;
+    set((s) => ({ steps: s.steps.map((step, k) => (k === at ? { ...step, trial } : step)) }));
+  }
+  set({ running: false });
+}
+
+const WORDS: Record<Of, string> = {
+  camera: "Camera round the subject",
+  "camera-key": "Camera and key round the subject",
+  round: "round the subject",
+  height: "height",
+  distance: "distance",
+};
+
+/** Go where a small frame was taken. */
+export function takeStep(step: Step) {
+  const { of, unit } = useSweep.getState();
+  const name = readDesk().draft?.units.find((u) => u.id === unit)?.name ?? "";
+  act(() => step.changed, of.startsWith("camera") ? WORDS[of] : `${name} ${WORDS[of]}`);
+}
