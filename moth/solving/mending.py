@@ -70,6 +70,10 @@ class Tried:
     """None where nothing was asked about."""
     worse: list[Told] = field(default_factory=list)
     """Readings that were better before."""
+    skin: float | None = None
+    """By how much the lit skin is brighter in the picture [stops]; None where it is not there."""
+    faults: int = 0
+    """How many readings are in the way after it."""
     outline: Told | None = None
     """The worst of the first person's outline, the pattern of the key on the face."""
     face: Told | None = None
@@ -150,7 +154,12 @@ def tried(before, after, key=None, say=THIRDS):
     -------
     Tried
     """
-    was, now = ({r.key: r for r in _read(_keyed(s, say)) if not r.meant} for s in (before, after))
+    pictures = [picture_of(s) for s in (before, after)]
+    was, now = (
+        {r.key: r for r in _read(_keyed(s, p, say)) if not r.meant}
+        for s, p in zip((before, after), pictures, strict=True)
+    )
+    old, new = (p.signal("skin") for p in pictures)
     worse = [
         _told(r)
         for k, r in now.items()
@@ -165,6 +174,8 @@ def tried(before, after, key=None, say=THIRDS):
         before=_told(own) if own else None,
         after=None if own is None else _told(now[key]) if key in now else gone,
         worse=worse,
+        skin=float(np.log2(new / old)) if old and new else None,
+        faults=sum(r.verdict == "fault" for r in now.values()),
         outline=_told(max(outline, key=lambda r: (RANKS[r.verdict], -r.figure)))
         if outline
         else None,
@@ -172,14 +183,14 @@ def tried(before, after, key=None, say=THIRDS):
     )
 
 
-def _keyed(setup, say):
-    return Keyed(content_hash("readings", setup.model_dump(mode="json"), say.step), (setup, say))
+def _keyed(setup, picture, say):
+    key = content_hash("readings", setup.model_dump(mode="json"), say.step)
+    return Keyed(key, (setup, picture, say))
 
 
 @cached("readings")
 def _read(keyed):
-    setup, say = keyed.value
-    return read_picture(setup, picture_of(setup), say)
+    return read_picture(*keyed.value)
 
 
 def _rank(reading):

@@ -67,6 +67,7 @@ def test_what_is_offered_stands_mends_and_says_what_it_costs(name):
             if k != own.key and RANKS[r.verdict] > (RANKS[before[k].verdict] if k in before else 0)
         }
         assert {w.name for w in told.worse} == lost
+        assert told.faults == sum(r.verdict == "fault" for r in now.values())
         mends += told.mends
         if mends == 2:
             break
@@ -109,6 +110,8 @@ def test_at_full_size_the_wall_is_as_far_down_as_the_small_picture_said():
 def test_a_patch_changes_one_thing_or_brings_it_in():
     made = scene([{}])
     dimmed = changed(made, [Patch("units", "key", {"dimmer": 0.5})])
+    # Its one lamp from a fifth to a half.
+    assert tried(made, dimmed).skin == pytest.approx(np.log2(0.5 / 0.2), abs=0.01)
     assert dimmed.units[0].dimmer == 0.5 and dimmed.cameras == made.cameras
     new = {**made.units[0].model_dump(exclude={"id"}), "name": "Second"}
     more = changed(made, [Patch("units", "second", new)])

@@ -148,15 +148,19 @@ def views(page, server):
     page.wait_for_timeout(600)
     yield "outline"
     page.get_by_role("button", name="North-up plan").click()
-    page.get_by_role("tab", name="Unit").click()
+    page.goto(server.url)
+    page.get_by_role("link", name="Keeper at the pillar, wide").first.click()
+    whole(page)
     page.get_by_role("button", name="What the frame does").click()
-    rows = page.get_by_role("list", name="Readings of the picture").get_by_role("button")
-    rows.first.wait_for()
-    page.get_by_role("list", name="Readings of the picture").get_by_role(
-        "button", name="nose shadow"
-    ).click()
-    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="a line behind the head").click()
+    page.get_by_role("button", name="Try what would mend it").click()
+    page.get_by_role("group", name="What would mend it").get_by_role("status").wait_for()
+    page.get_by_role("button", name="Sweep one thing").click()
+    page.wait_for_function(
+        "() => document.querySelector('[aria-label=Sweep]').ariaBusy === 'false'", timeout=60_000
+    )
     page.mouse.move(2, 790)
+    page.wait_for_timeout(600)
     yield "reading"
 
 

@@ -3679,7 +3679,7 @@ export interface components {
         };
         /**
          * Told
-         * @description A reading before or after, in words; "no longer" where it is not there any more.
+         * @description A reading before or after, in words.
          */
         Told: {
             /** Name */
@@ -3729,9 +3729,16 @@ export interface components {
             after: components["schemas"]["Told"] | null;
             before: components["schemas"]["Told"] | null;
             face?: components["schemas"]["Told"] | null;
+            /**
+             * Faults
+             * @default 0
+             */
+            faults: number;
             /** Mends */
             mends: boolean;
             outline?: components["schemas"]["Told"] | null;
+            /** Skin */
+            skin?: number | null;
             /** Worse */
             worse?: components["schemas"]["Told"][];
         };

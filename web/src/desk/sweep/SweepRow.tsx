@@ -11,6 +11,7 @@ const OF: { value: Of; label: string }[] = [
   { value: "round", label: "unit round" },
   { value: "height", label: "unit's height" },
   { value: "distance", label: "unit's distance" },
+  { value: "moves", label: "the person moves" },
 ];
 const RANK = { well: "text-calm", mind: "text-lamp", fault: "text-fault" };
 
@@ -28,11 +29,11 @@ export function SweepRow() {
       role="group"
       aria-label="Sweep"
       aria-busy={running}
-      className="flex shrink-0 items-start gap-2 overflow-x-auto border-y border-line px-2 py-1"
+      className="flex shrink-0 items-start gap-2 border-y border-line px-2 py-1"
     >
       <div className="grid w-36 shrink-0 gap-1 text-xs">
         <Choice
-          label={of.startsWith("camera") ? "Sweep" : `Sweep ${unit ?? ""}`}
+          label={["round", "height", "distance"].includes(of) ? `Sweep ${unit ?? ""}` : "Sweep"}
           value={of}
           options={OF}
           onChange={(next) => openSweep(next)}
@@ -49,10 +50,12 @@ export function SweepRow() {
           )
         )}
       </div>
-      {steps.map((step) => (
-        <Small key={step.label} step={step} stale={stale} editable={editable} />
-      ))}
-      {steps.length === 0 && <p className="text-xs text-quiet">Choose a unit to be carried.</p>}
+      <div className="flex min-w-0 flex-1 gap-2 overflow-x-auto">
+        {steps.map((step) => (
+          <Small key={step.label} step={step} stale={stale} editable={editable} />
+        ))}
+        {steps.length === 0 && <p className="text-xs text-quiet">Choose a unit to be carried.</p>}
+      </div>
     </div>
   );
 }
@@ -73,18 +76,28 @@ function Small({ step, stale, editable }: { step: Step; stale: boolean; editable
       aria-label={`Go to ${label}`}
       title={done ? told(trial.does) : undefined}
       onClick={() => takeStep(step)}
-      className={`w-28 shrink-0 rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
+      className={`w-24 shrink-0 rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
     >
       {done ? (
-        <img src={trial.now} alt="" className="h-[63px] w-28 rounded-sm" />
+        <img src={trial.now} alt="" className="h-[54px] w-24 rounded-sm" />
       ) : (
         <span
-          className={`grid h-[63px] w-28 place-items-center overflow-hidden rounded-sm bg-raised p-1 text-quiet ${trial === null ? "animate-pulse" : ""}`}
+          className={`grid h-[54px] w-24 place-items-center overflow-hidden rounded-sm bg-raised p-1 text-quiet ${trial === null ? "animate-pulse" : ""}`}
         >
           {trial && <span className="line-clamp-3">{trial}</span>}
         </span>
       )}
-      <span className="block font-semibold">{label}</span>
+      <span className="block truncate">
+        <b className="font-semibold">{label}</b>
+      </span>
+      {done && (
+        <span className="block truncate text-quiet">
+          face {stopsText(trial.does.skin)}
+          {!!trial.does.faults && (
+            <span className="text-fault"> · {trial.does.faults} in the way</span>
+          )}
+        </span>
+      )}
       {done && <Line told={trial.does.outline} none="no outline" />}
       {done && <Line told={trial.does.face} none="" />}
     </button>
@@ -101,6 +114,13 @@ function Line({ told, none }: { told: Schemas["Told"] | null | undefined; none: 
     </span>
   );
 }
+
+const stopsText = (stops: number | null | undefined) =>
+  stops == null
+    ? "out of the picture"
+    : Math.abs(stops) < 0.05
+      ? "as it is"
+      : `${stops > 0 ? "+" : "−"}${Math.abs(stops).toFixed(1)}`;
 
 const told = ({ outline, face }: Schemas["Tried"]) =>
   [outline, face].flatMap((t) => (t ? [`${t.name}: ${t.word}, ${t.words}`] : [])).join("\n");

@@ -6,7 +6,7 @@ import { usePreferences } from "../preferences";
 import { act, readDesk } from "../store";
 import { frameOf, placedPolar } from "../units/gestures";
 
-export type Of = "camera" | "camera-key" | "round" | "height" | "distance";
+export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves";
 export type Step = {
   label: string;
   changed: Document;
@@ -58,6 +58,7 @@ export function stepsOf(
       changed: by ? goneRound(d, frame.face, by, along, key) : d,
     }));
   }
+  if (of === "moves") return movesOf(d, frame);
   if (!unit) return [];
   const carried = (change: Parameters<typeof placedPolar>[2]) =>
     placedPolar(unit, frame, change)(d);
@@ -76,6 +77,38 @@ export function stepsOf(
     label: by === 0 ? AS_IT_IS : `${(2 ** (by / 3)).toFixed(2)} ×`,
     changed: by ? carried((now) => ({ distance: now.distance * 2 ** (by / 3) })) : d,
   }));
+}
+
+/** How people move in a shot: a lean of 30 cm, the head turned by 30 degrees, up or down. */
+const LEAN = 0.3,
+  TURN = 30;
+
+function movesOf(d: Document, { face, lens }: { face: Point; lens: Point }) {
+  const figure = d.figures[0]!,
+    long = Math.hypot(lens[0] - face[0], lens[1] - face[1]) || 1,
+    [x, y] = [(LEAN * (lens[0] - face[0])) / long, (LEAN * (lens[1] - face[1])) / long];
+  const as = (label: string, change: Partial<Document["figures"][0]>) => ({
+    label,
+    changed: { ...d, figures: d.figures.map((f, at) => (at ? f : { ...f, ...change })) },
+  });
+  const to = (dx: number, dy: number): [number, number] => [
+    +(figure.position[0] + dx).toFixed(3),
+    +(figure.position[1] + dy).toFixed(3),
+  ];
+  const turn = (by: number) => Math.max(-60, Math.min(60, (figure.head_turn ?? 0) + by));
+  return [
+    // To the lens's own left is counter-clockwise of the way it looks.
+    as("camera left", { position: to(y, -x) }),
+    as("leans in", { position: to(x, y) }),
+    { label: AS_IT_IS, changed: d },
+    as("leans back", { position: to(-x, -y) }),
+    as("camera right", { position: to(-y, x) }),
+    as("head to own left", { head_turn: turn(TURN) }),
+    as("head to own right", { head_turn: turn(-TURN) }),
+    figure.pose === "seated"
+      ? as("stands up", { pose: "standing" })
+      : as("sits down", { pose: "seated" }),
+  ];
 }
 
 export function openSweep(of = useSweep.getState().of) {
@@ -136,11 +169,14 @@ const WORDS: Record<Of, string> = {
   round: "round the subject",
   height: "height",
   distance: "distance",
+  moves: "moved",
 };
 
 /** Go where a small frame was taken. */
 export function takeStep(step: Step) {
-  const { of, unit } = useSweep.getState();
-  const name = readDesk().draft?.units.find((u) => u.id === unit)?.name ?? "";
-  act(() => step.changed, of.startsWith("camera") ? WORDS[of] : `${name} ${WORDS[of]}`);
+  const { of, unit } = useSweep.getState(),
+    { draft } = readDesk();
+  const name =
+    of === "moves" ? draft?.figures[0]?.name : draft?.units.find((u) => u.id === unit)?.name;
+  act(() => step.changed, of.startsWith("camera") ? WORDS[of] : `${name ?? ""} ${WORDS[of]}`);
 }
