@@ -12,6 +12,8 @@ from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
 from ..units import stops
 from ..wording import TENTHS, THIRDS, percent
+from .picture import picture_of
+from .reading import read_picture
 
 SAME = 0.1
 """Stops that are called the same."""
@@ -21,7 +23,7 @@ SAME = 0.1
 class Difference:
     """One thing that is not as in the reference."""
 
-    kind: Literal["level", "ratio", "camera", "unit", "grip", "place"]
+    kind: Literal["level", "ratio", "reading", "camera", "unit", "grip", "place"]
     what: str
     words: str
     stops: float | None = None
@@ -59,6 +61,7 @@ def compare(setup, reference, say=THIRDS):
     return [
         *_levels(here.marks, {m.id: m for m in there.marks}, say),
         *_ratio(here.ratios.combined, there.ratios.combined),
+        *_readings(setup, reference, say),
         *_cameras(setup.cameras[0], reference.cameras[0], say),
         *_units(setup, reference, say),
         *_grip(setup, reference),
@@ -89,6 +92,22 @@ def _ratio(here, there):
             yield Difference("ratio", "key to fill", f"{here.words} for {there.words}", off)
     elif (here.ratio is None) != (there.ratio is None):
         yield Difference("ratio", "key to fill", f"{here.words}; there {there.words}")
+
+
+def _readings(setup, reference, say):
+    """What the frame does otherwise: in the words of its readings."""
+    here, there = (
+        {r.key: r for r in read_picture(s, picture_of(s), say)} for s in (setup, reference)
+    )
+    for key, reading in here.items():
+        other = there.get(key)
+        if other is None and reading.verdict != "well":
+            yield Difference("reading", reading.name, f"{reading.word}, not there")
+        elif other is not None and other.word != reading.word:
+            yield Difference("reading", reading.name, f"{reading.word} for {other.word}")
+    for key, reading in there.items():
+        if key not in here and reading.verdict != "well":
+            yield Difference("reading", reading.name, f"no longer: {reading.word} there")
 
 
 def _both(here, there, off, say):

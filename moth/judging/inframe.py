@@ -134,7 +134,8 @@ def _shines(scene):
     weight = scene.view.weight[some]
     for source in sources_of(scene.setup):
         k = scene.picture.ids.index(source.id)
-        if scene.picture.state[k] <= 0:
+        share = scene.picture.state[k] * scene.picture.full[k].ravel()[pixel]
+        if not (share > GLOSSY * scene.mix[pixel]).any():
             continue
         sheen = sheen_of(scene.world, scene.view, source, some) * scene.gains[source.id]
         sent = scene.picture.state[k] * np.bincount(pixel, weight * (sheen @ LUMINANCE), COUNT)

@@ -354,3 +354,13 @@ def test_where_the_eyes_rest_costs_no_new_light():
         update={"figures": (scene.figures[0].model_copy(update={"eyeline": (3.5, 5.0, 1.2)}),)}
     )
     assert world_key(turned) == world_key(scene)
+
+
+def test_what_the_frame_does_otherwise_is_told_in_the_words_of_its_readings():
+    low = {**KEY, "position": [3.6, 4.2, 0.35]}
+    rows = compare(lit(low, FILL), lit(KEY, FILL))
+    told = {r.what: r.words for r in rows if r.kind == "reading"}
+    assert told["nose shadow"].startswith("from below for ")
+    back = {r.what: r.words for r in compare(lit(KEY, FILL), lit(low, FILL)) if r.kind == "reading"}
+    assert back["nose shadow"].endswith(" for from below")
+    assert not [r for r in compare(lit(), lit()) if r.kind == "reading"]

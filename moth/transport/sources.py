@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..document import SKY, SUN
-from ..engine.caching import content_hash
+from ..engine.caching import Keyed, cached, content_hash
 from ..photometry import from_function
 from ..world import PANE_OFF, axes, opening_place, pane, windows_before
 from .emitters import Emitter, Leg, build_emitter, distant, emitter_from, emitter_key
@@ -109,11 +109,19 @@ def outside(sky):
     return luminance
 
 
-def _window(setup, opening, luminance):
+def _window(setup, opening, luminance, shape):
+    """The sky through a window, as a pane that shines as the sky behind it does."""
     place, inward = opening_place(setup, opening)
+    key = content_hash("window", place.tolist(), inward.tolist(), list(opening.size), shape)
+    return _pane_of_sky(Keyed(key, (opening.size, place, inward, luminance)))
+
+
+@cached("windows")
+def _pane_of_sky(keyed):
+    size, place, inward, luminance = keyed.value
     centre = place + PANE_OFF * inward
     right, up, _ = axes(centre, centre + inward)
-    area = opening.size[0] * opening.size[1]
+    area = size[0] * size[1]
 
     def candela(c, g):
         c, g = (np.radians(k) for k in np.broadcast_arrays(c, g))
@@ -125,7 +133,7 @@ def _window(setup, opening, luminance):
         return luminance(-leaving.reshape(-1, 3)).reshape(g.shape) * area * np.maximum(np.cos(g), 0)
 
     table = from_function(candela, reach=90, step=1.0, symmetric=False)
-    return emitter_from(table, RECTANGLE, opening.size, centre, centre + inward)
+    return emitter_from(table, RECTANGLE, size, centre, centre + inward)
 
 
 def _sun(setup, sun):
@@ -217,7 +225,7 @@ def sources(setup):
             ()
             if outdoors
             else tuple(
-                _window(setup, o, luminance) for o in setup.openings if o.cover != "blackout"
+                _window(setup, o, luminance, shape) for o in setup.openings if o.cover != "blackout"
             )
         )
         found.append(

@@ -1588,7 +1588,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "level" | "ratio" | "camera" | "unit" | "grip" | "place";
+            kind: "level" | "ratio" | "reading" | "camera" | "unit" | "grip" | "place";
             /** Stops */
             stops?: number | null;
             /** What */

@@ -21,6 +21,7 @@ type Mode = "beside" | "wipe";
 const KINDS: Record<string, string> = {
   level: "Light",
   ratio: "Ratio",
+  reading: "Read",
   camera: "Camera",
   unit: "Units",
   grip: "Grip",
@@ -44,6 +45,7 @@ function Against({ close }: { close: () => void }) {
   const setup = useDesk((d) => d.record!.id),
     draft = useDesk((d) => d.draft!),
     stored = useDesk((d) => d.stored);
+  const rendering = useDesk((d) => d.rendering);
   const editable = useDesk(mayEdit);
   const step = usePreferences((p) => p.step);
   const frozen = useFrozen((f) => f.shots[setup] ?? NONE);
@@ -94,7 +96,7 @@ function Against({ close }: { close: () => void }) {
     // The frame behind the sheet is painted again when dimmers change: take its picture once it is.
     const soon = setTimeout(() => setNow(pictureNow()), 400);
     return () => clearTimeout(soon);
-  }, [draft]);
+  }, [draft, rendering]);
   async function match() {
     setBusy(true);
     setSaid(null);
