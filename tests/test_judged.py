@@ -6,7 +6,7 @@ from bench.judged.__main__ import found_in, is_right
 from bench.judged.cases import cases
 
 EVERY = 5
-"""Shares no factor with how many cases a person has of a kind: both right and wrong ones come up."""
+"""Shares no factor with how many cases a person has of a kind: right and wrong ones come up."""
 
 
 FLAT_BROWS = ("middle-aged-woman, from 78 above", "middle-aged-woman, from 86 above")

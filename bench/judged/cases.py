@@ -540,7 +540,7 @@ def skins():
 
 
 def _metered(made, stops):
-    """The set-up with its shutter's share put so that the lit skin sits so many stops about grey."""
+    """The set-up with its index put so that the lit skin sits so many stops about grey."""
     from moth.camera import stops_over_grey
     from moth.judging import picture_of
 

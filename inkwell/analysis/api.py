@@ -30,13 +30,14 @@ from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.solving import CAUTION, MOVES, Proposal
+from moth.solving import CAUTION, MOVES, Proposal, Wish
 from moth.transport import sources
 
 from . import questions
 from .constants import constants
 from .schemas import (
     AgainstIn,
+    AskIn,
     CalibrateIn,
     CameraIn,
     ComparedOut,
@@ -246,6 +247,18 @@ def trial(request, pk: int, data: TrialIn):
     services.check(request.user, data.changed)
     # Behind whatever a hand waits for.
     asked = questions.trial, document, data.changed, data.reading, data.say
+    return answered(engine().ask(request.user.pk, Rank.PICTURE, *asked))
+
+
+@router.post("/setups/{int:pk}/ask", response=questions.Asking)
+def ask(request, pk: int, data: AskIn):
+    """What the units at hand come to for some wishes, with the key at one place of a small grid;
+    nothing is stored. 422 where no unit can be the key.
+    """
+    services.role_in(request.user, pk, Role.EDITOR)
+    services.check(request.user, data.document)
+    wishes = [Wish(**wish.dict()) for wish in data.wishes]
+    asked = questions.asked, data.document, wishes, data.at, data.say
     return answered(engine().ask(request.user.pk, Rank.PICTURE, *asked))
 
 

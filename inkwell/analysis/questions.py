@@ -46,7 +46,18 @@ from moth.judging import (
     walk_path,
 )
 from moth.metering import PairRatio, read_ratios, read_schools
-from moth.solving import Tried, make, match, proposals, set_ratio, tried, with_level
+from moth.solving import (
+    GRID,
+    Offer,
+    Tried,
+    make,
+    match,
+    offer,
+    proposals,
+    set_ratio,
+    tried,
+    with_level,
+)
 from moth.transport import sources, view_of
 from moth.world import anchor, build_world, check_placement
 
@@ -87,6 +98,16 @@ class Trial:
     does: Tried
     was: str
     now: str
+
+
+@dataclass(frozen=True)
+class Asking:
+    """One of so many answers to some wishes; none where the key cannot stand so."""
+
+    of: int
+    offer: Offer | None
+    picture: str
+    """The small picture of it as a data URL."""
 
 
 @dataclass(frozen=True)
@@ -174,6 +195,12 @@ def mends(document, key, say):
 def trial(document, changed, key, say):
     """What a change does to a picture."""
     return Trial(tried(document, changed, key, say), _small(document), _small(changed))
+
+
+def asked(document, wishes, at, say):
+    """The answer to some wishes of one place of the key."""
+    found = offer(document, wishes, at, say)
+    return Asking(len(GRID), found, _small(found.setup) if found else "")
 
 
 def _small(document):

@@ -9,6 +9,7 @@ from inkwell.rendering.schemas import Worded
 from moth.document import Camera, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
+from moth.solving import GRID
 
 Span = Annotated[float, Field(ge=0.05, le=12)]
 
@@ -30,6 +31,23 @@ class TrialIn(DraftIn):
 
     changed: Document
     reading: Annotated[str, Field(max_length=120)] | None = None
+
+
+class WishIn(Schema):
+    """One thing asked for: `low` and `high` are of a ratio, `low` of a softness [deg]."""
+
+    kind: Literal["stop", "ratio", "outline", "shadow", "glare", "soft", "pattern", "frame"]
+    low: Annotated[float, Field(ge=0, le=180)] | None = None
+    high: Annotated[float, Field(ge=1, le=64)] | None = None
+    word: Annotated[str, Field(max_length=40)] | None = None
+
+
+class AskIn(Worded):
+    """A draft, what is asked of it, and which place of the key is to be looked at."""
+
+    document: Document
+    wishes: Annotated[list[WishIn], Field(min_length=1, max_length=8)]
+    at: Annotated[int, Field(ge=0, lt=len(GRID))]
 
 
 class RatioIn(Schema):

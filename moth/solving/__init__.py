@@ -1,5 +1,6 @@
 """What would bring something about: a ratio, another set-up's levels, a rig in one move."""
 
+from .asking import GRID, Granted, Offer, Wish, offer
 from .level import Levelled, with_level
 from .match import Matched, match
 from .mending import Patch, Proposal, Tried, changed, proposals, tried
@@ -8,17 +9,22 @@ from .rigging import CAUTION, MOVES, make
 
 __all__ = [
     "CAUTION",
+    "GRID",
     "MOVES",
     "SCHOOLS_OF_RATIO",
+    "Granted",
     "Levelled",
     "Matched",
+    "Offer",
     "Patch",
     "Proposal",
     "Solved",
     "Tried",
+    "Wish",
     "changed",
     "make",
     "match",
+    "offer",
     "proposals",
     "ratio_of",
     "set_ratio",

@@ -111,6 +111,39 @@ def changed(setup, patches):
     return Setup.model_validate(data)
 
 
+def polar_patch(setup, unit, angle=0.0, height=0.0, farther=1.0):
+    """A unit by so much in polar words, its aim and a boom's foot going along as they would.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    unit : moth.document.Unit
+    angle, height : float
+        More of them [deg].
+    farther : float
+        By which its distance is multiplied.
+
+    Returns
+    -------
+    Patch or None
+        None for a place straight over or far under the face.
+    """
+    face, lens = anchor(setup), setup.cameras[0].position
+    old = np.asarray(unit.position, float)
+    now = to_polar(old, face, lens)
+    after = Polar(now.angle + angle, now.height + height, now.distance * farther)
+    if not -60 < after.height < 88:
+        return None
+    place = from_polar(after, face, lens).round(4)
+    change: dict[str, Any] = {"position": place.tolist()}
+    if np.linalg.norm(np.asarray(unit.aim) - face) > 0.6:
+        # What does not look at the face keeps looking where it did, carried along.
+        change["aim"] = (np.asarray(unit.aim) + place - old).round(4).tolist()
+    if unit.foot:
+        change["foot"] = (np.asarray(unit.foot) + (place - old)[:2]).round(4).tolist()
+    return Patch("units", unit.id, change)
+
+
 def proposals(setup, reading):
     """What might mend a reading: dimmers and whites first, then turns and moves, then other things.
 
@@ -291,24 +324,9 @@ class _Ways:
                     yield self.dimmed(unit, min(dimmer, 1.0))
 
     def moved(self, unit, words, **by):
-        """A unit by so much in polar words, its aim and a boom's foot going along as they would."""
-        old = np.asarray(unit.position, float)
-        now = to_polar(old, self.face, self.camera.position)
-        after = Polar(
-            angle=now.angle + by.get("angle", 0.0),
-            height=now.height + by.get("height", 0.0),
-            distance=now.distance * by.get("farther", 1.0),
-        )
-        if not -60 < after.height < 88:
-            return
-        place = from_polar(after, self.face, self.camera.position).round(4)
-        change: dict[str, Any] = {"position": place.tolist()}
-        if np.linalg.norm(np.asarray(unit.aim) - self.face) > 0.6:
-            # What does not look at the face keeps looking where it did, carried along.
-            change["aim"] = (np.asarray(unit.aim) + place - old).round(4).tolist()
-        if unit.foot:
-            change["foot"] = (np.asarray(unit.foot) + (place - old)[:2]).round(4).tolist()
-        yield Proposal(f"{unit.name} {words}", (Patch("units", unit.id, change),))
+        patch = polar_patch(self.setup, unit, **by)
+        if patch:
+            yield Proposal(f"{unit.name} {words}", (patch,))
 
     def turned(self, units, *degrees):
         """Units round the face: toward the lens below zero, away from it above."""

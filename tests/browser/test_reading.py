@@ -121,3 +121,31 @@ def test_a_sweep_of_the_camera_goes_where_it_is_pressed(desk):
     assert steps.count() == 7
     desk.get_by_role("button", name="Sweep one thing").click()
     expect(row).to_have_count(0)
+
+
+def test_wishes_are_looked_for_shown_with_frames_and_taken_by_a_press(desk):
+    open_copy(desk)
+    desk.locator("body").press("r")
+    desk.get_by_role("button", name="Ask for it…").click(timeout=60_000)
+    sheet = desk.get_by_role("dialog")
+    sheet.get_by_label("nose shadow").check()
+    sheet.get_by_label("reads all round").uncheck()
+    sheet.get_by_role("button", name="Look for it").click()
+    expect(sheet.get_by_role("button", name="Stop")).to_be_visible()
+    expect(sheet.get_by_role("button", name="Look for it")).to_be_visible(timeout=90_000)
+    expect(sheet.get_by_role("status")).to_have_text(re.compile("14 of 14 places looked at"))
+    answers = sheet.get_by_role("list", name="Answers").locator("> li")
+    assert answers.count() == 3
+    best = answers.first
+    expect(best.get_by_role("img", name=re.compile("^the frame: "))).to_be_visible()
+    loop = best.get_by_text("met: loop").count()
+    best.get_by_role("button", name="Take it").click()
+    expect(sheet).to_have_count(0)
+    settled(desk)
+    rows = desk.get_by_role("list", name="Readings of the picture")
+    if loop:
+        unfold(rows, "Face")
+        shape = rows.get_by_role("button", name=re.compile("nose shadow"))
+        expect(shape).to_have_text(re.compile("loop"), timeout=60_000)
+    desk.get_by_role("button", name=re.compile("^Undo asked for")).click()
+    settled(desk)

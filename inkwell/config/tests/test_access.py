@@ -47,6 +47,10 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/level"): ({"document": data(), "unit": "fill"}, "editor"),
     ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/ask"): (
+        {"document": data(), "wishes": [{"kind": "stop"}], "at": 0},
+        "editor",
+    ),
     ("POST", "/api/setups/{pk}/mends"): ({"reading": "outline 0 hair left"}, "viewer"),
     ("POST", "/api/setups/{pk}/trial"): ({"changed": data()}, "editor"),
     ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),

@@ -355,6 +355,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description What the units at hand come to for some wishes, with the key at one place of a small grid;
+         *     nothing is stored. 422 where no unit can be the key.
+         */
+        post: operations["inkwell_analysis_api_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/branches": {
         parameters: {
             query?: never;
@@ -1066,6 +1087,23 @@ export interface components {
             part: number;
         };
         /**
+         * AskIn
+         * @description A draft, what is asked of it, and which place of the key is to be looked at.
+         */
+        AskIn: {
+            /** At */
+            at: number;
+            document: components["schemas"]["Setup"];
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+            /** Wishes */
+            wishes: components["schemas"]["WishIn"][];
+        };
+        /**
          * Asked
          * @description What the camera's settings ask for on a dome toward the key, and who can give it.
          */
@@ -1076,6 +1114,17 @@ export interface components {
             lux: number;
             /** Units */
             units: components["schemas"]["Reacher"][];
+        };
+        /**
+         * Asking
+         * @description One of so many answers to some wishes; none where the key cannot stand so.
+         */
+        Asking: {
+            /** Of */
+            of: number;
+            offer: components["schemas"]["Offer"] | null;
+            /** Picture */
+            picture: string;
         };
         /**
          * Attachment
@@ -1810,6 +1859,18 @@ export interface components {
             turn: number;
         };
         /**
+         * Granted
+         * @description A wish, and how far it is met.
+         */
+        Granted: {
+            /** Kind */
+            kind: string;
+            /** Met */
+            met: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Grip
          * @description A frame, board, mirror, flag or the like: a rectangle about `position`, its front turned to
          *     `aim`.
@@ -2506,6 +2567,19 @@ export interface components {
         NewSetup: {
             /** Title */
             title: string;
+        };
+        /**
+         * Offer
+         * @description A set-up that was tried for some wishes.
+         */
+        Offer: {
+            /** Costs */
+            costs: string[];
+            setup: components["schemas"]["Setup"];
+            /** Wishes */
+            wishes: components["schemas"]["Granted"][];
+            /** Words */
+            words: string;
         };
         /**
          * Opening
@@ -3962,6 +4036,23 @@ export interface components {
             /** One And Half */
             one_and_half: number;
         };
+        /**
+         * WishIn
+         * @description One thing asked for: `low` and `high` are of a ratio, `low` of a softness [deg].
+         */
+        WishIn: {
+            /** High */
+            high?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stop" | "ratio" | "outline" | "shadow" | "glare" | "soft" | "pattern" | "frame";
+            /** Low */
+            low?: number | null;
+            /** Word */
+            word?: string | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -4589,6 +4680,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    inkwell_analysis_api_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Asking"];
+                };
             };
         };
     };

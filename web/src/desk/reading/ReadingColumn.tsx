@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "../../parts/Button";
+import { AskFor } from "../ask/AskFor";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
 import { Mending } from "./Mending";
@@ -23,6 +24,8 @@ export function ReadingColumn() {
   const readings = useDesk((d) => d.judged?.readings);
   const chosen = useDesk((d) => d.reading);
   const busy = useDesk((d) => d.inspecting);
+  const editable = useDesk(mayEdit);
+  const [asking, setAsking] = useState(false);
   if (!readings)
     return <p className="p-3 text-quiet">The picture is read when the frame is whole…</p>;
   if (!readings.length)
@@ -48,6 +51,12 @@ export function ReadingColumn() {
       <p role="status" aria-label="Readings in all" className="px-3 py-2 text-xs text-quiet">
         {summary(readings)}
       </p>
+      {editable && (
+        <Button className="mx-2 mb-2" onClick={() => setAsking(true)}>
+          Ask for it…
+        </Button>
+      )}
+      <AskFor open={asking} close={() => setAsking(false)} />
     </div>
   );
 }
