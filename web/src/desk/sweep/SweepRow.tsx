@@ -119,7 +119,7 @@ const stopsText = (stops: number | null | undefined) =>
   stops == null
     ? "out of the picture"
     : Math.abs(stops) < 0.05
-      ? "as it is"
+      ? "the same"
       : `${stops > 0 ? "+" : "−"}${Math.abs(stops).toFixed(1)}`;
 
 const told = ({ outline, face }: Schemas["Tried"]) =>
