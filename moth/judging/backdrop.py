@@ -2,6 +2,7 @@
 there, what line runs into the head.
 """
 
+from collections import Counter
 from dataclasses import replace
 
 import numpy as np
@@ -101,23 +102,26 @@ def _pulls(scene):
     for pixels in scene.picture.things.values():
         fixed[pixels] = True
     bright = scene.backdrop & (scene.over_skin >= PULLS) & ~fixed
-    for n, pixels in enumerate(regions(bright, int(AREA * COUNT))[:3]):
+    known: Counter = Counter()
+    for pixels in regions(bright, int(AREA * COUNT))[:3]:
         over = float(np.median(scene.over_skin[pixels]))
         much = over >= PULLS_MUCH and len(pixels) >= LARGE * COUNT
         shares = scene.brought(pixels)
         k = int(shares.argmax())
-        unit, dimmer = scene.unit(scene.picture.ids[k]), None
+        source = scene.picture.ids[k]
+        unit, dimmer = scene.unit(source), None
         words = f"{scene.say.off(over)} the lit skin over {part_of_frame(pixels)}"
-        words += f", from {scene.called(scene.picture.ids[k])}"
+        words += f", from {scene.called(source)}"
         role = next((u.role for u in scene.setup.units if u.id == unit), None)
         if unit and role not in ("key", "fill"):
             top = pixels[scene.mix[pixels] >= np.quantile(scene.mix[pixels], 0.9)]
             dimmer = _dimmed(scene, top, k, PULLS - 0.1)
             words += f": at {percent(dimmer)} it pulls no more" if dimmer else ""
         yield Reading(
-            key=f"backdrop pulls {n}",
+            # By its light, so that the other keeps its key when one is mended.
+            key=f"backdrop pulls {source}{known[source] or ''}",
             kind="backdrop",
-            name=scene.name_at(pixels),
+            name=scene.name_at(pixels).strip("'"),
             verdict="fault" if much else "mind",
             word="pulls the eye",
             words=words,
@@ -127,6 +131,7 @@ def _pulls(scene):
             unit=unit,
             dimmer=dimmer,
         )
+        known[source] += 1
 
 
 def _dimmed(scene, pixels, k, over):

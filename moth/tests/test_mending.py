@@ -83,7 +83,9 @@ def test_at_full_size_the_wall_is_as_far_down_as_the_small_picture_said():
         "dimmer": 0.2,
     }
     made = scene([{}, lamp], wall=0.5)
-    own = next(r for r in read_picture(made, picture_of(made)) if r.key == "backdrop pulls 0")
+    own = next(
+        r for r in read_picture(made, picture_of(made)) if r.key == "backdrop pulls background"
+    )
     after = changed(made, proposals(made, own)[0].patches)
     assert tried(made, after, own.key).mends
     size = (640, 360)
@@ -118,3 +120,24 @@ def test_a_patch_changes_one_thing_or_brings_it_in():
     assert [u.name for u in more.units] == ["key", "Second"]
     with pytest.raises(ValueError, match="dimmer"):
         changed(made, [Patch("units", "key", {"dimmer": 2})])
+
+
+def test_one_of_two_bright_places_is_mended_though_the_other_stays():
+    def lamp(name, side):
+        return {
+            "id": name,
+            "role": "background",
+            "head": "point-60",
+            "position": [3 + 1.4 * side, 0.9, 1.9],
+            "aim": [3 + 1.0 * side, 0.05, 1.35],
+            "dimmer": 0.05,
+        }
+
+    made = scene([{}, lamp("left", -1), lamp("right", 1)], wall=0.3)
+    picture = picture_of(made)
+    bright = [r for r in read_picture(made, picture) if r.key.startswith("backdrop pulls")]
+    assert {r.unit for r in bright} == {"left", "right"}
+    for own in bright:
+        told = tried(made, changed(made, proposals(made, own)[0].patches), own.key)
+        assert told.mends
+        assert not any(w.word == "pulls the eye" for w in told.worse)
