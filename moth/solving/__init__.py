@@ -3,9 +3,11 @@
 from .asking import GRID, Granted, Offer, Wish, offer
 from .level import Levelled, with_level
 from .match import Matched, match
-from .mending import Patch, Proposal, Tried, changed, proposals, tried
+from .mending import proposals
+from .moves import Proposal
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
 from .rigging import CAUTION, MOVES, make
+from .trying import Patch, Tried, changed, tried
 
 __all__ = [
     "CAUTION",

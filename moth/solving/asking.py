@@ -17,8 +17,9 @@ from ..place import in_its_way
 from ..wording import THIRDS
 from ..world import anchor, check_placement
 from .level import with_level
-from .mending import Patch, changed, polar_patch
+from .moves import polar_patch
 from .ratio import set_ratio
+from .trying import Patch, changed
 
 NEAR = 0.34
 """Stops that count as met."""
@@ -118,7 +119,8 @@ def _carried(setup, key, round_, higher):
     now = to_polar(key.position, anchor(setup), setup.cameras[0].position)
     side = 1 if now.angle >= 0 else -1
     patch = polar_patch(setup, key, angle=round_ * side, height=higher)
-    if patch is None or abs(now.angle) + round_ < 0:
+    past_the_lens = abs(now.angle) + round_ < 0
+    if patch is None or past_the_lens:
         return None, []
     try:
         made = changed(setup, [patch])

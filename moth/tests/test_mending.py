@@ -7,7 +7,7 @@ from moth.colour import LUMINANCE
 from moth.judging import picture_of, read_picture
 from moth.place import in_its_way
 from moth.solving import changed, proposals, tried
-from moth.solving.mending import RANKS, Patch
+from moth.solving.trying import RANKS, Patch
 from moth.tests.test_reading import scene
 from moth.transport import render_layer, sources, view_of
 from moth.world import build_world, check_placement
