@@ -437,12 +437,13 @@ class Fixed(Model):
 
 class Target(Model):
     """Where a part of the picture should sit, in stops about middle grey, and how far off it may
-    be.
+    be; or what it should not go over, or under.
     """
 
     what: Literal["skin", "shadow", "highlights", "floor", "backdrop", "edge"]
     stops: Annotated[float, Field(ge=-12, le=12)]
     within: Annotated[float, Field(ge=0.05, le=4)] = 0.34
+    how: Literal["about", "at most", "at least"] = "about"
 
 
 class Profile(Model):

@@ -86,6 +86,8 @@ class TargetReading:
     """Of the target on the camera's curve, 0..1."""
     within: float
     """[stops]"""
+    how: str
+    """"about", "at most" or "at least"."""
     sits: float | None
     """[stops about middle grey]; None when it is not in the picture."""
     off: float | None
@@ -115,6 +117,19 @@ def read_targets(setup, picture, say=THIRDS):
     return [_read(setup, picture, t, say) for t in (setup.profile.targets if setup.profile else ())]
 
 
+def _amiss(target, off):
+    """By how much a part is off to the side that matters [stops].
+
+    Examples
+    --------
+    >>> from moth.document import Target
+    >>> [_amiss(Target(what="floor", stops=0, how=how), -2.0)
+    ...     for how in ("about", "at most", "at least")]
+    [2.0, -2.0, 2.0]
+    """
+    return {"about": abs(off), "at most": off, "at least": -off}[target.how]
+
+
 def _read(setup, picture, target, say):
     camera = setup.cameras[0]
     code = float(min(max(curve_of(camera).encode(signal_at(target.stops)), 0.0), 1.0))
@@ -124,7 +139,7 @@ def _read(setup, picture, target, say):
     if signal is not None:
         sits = stops_over_grey(signal)
         off = sits - target.stops
-        met = abs(off) <= target.within
+        met = _amiss(target, off) <= target.within
         words = "met" if met else say.off(off)
         beyond = target.stops - headroom(camera)
         if beyond > 0:
@@ -141,6 +156,7 @@ def _read(setup, picture, target, say):
         target=target.stops,
         code=code,
         within=target.within,
+        how=target.how,
         sits=sits,
         off=off,
         met=met,

@@ -232,6 +232,17 @@ def test_targets_are_met_or_missed_by_stops_and_their_unit_moves_them(scene, pic
     assert again.met and again.off == pytest.approx(0, abs=0.02)
 
 
+@pytest.mark.parametrize(
+    ("how", "under", "over"), [("at most", True, False), ("at least", False, True)]
+)
+def test_a_most_and_a_least_are_met_from_their_own_side(scene, picture, how, under, over):
+    sits = stops_over_grey(picture.signal("skin"))
+    for off, met in ((-2.0, under), (2.0, over), (0.0, True)):
+        target = {"what": "skin", "stops": sits - off, "how": how}
+        row = read_targets(lit(profile={"name": "Own", "targets": [target]}), picture)[0]
+        assert (row.met, row.how) == (met, how)
+
+
 def test_profiles_can_be_met_by_their_curve():
     for profile in PROFILES.values():
         assert len({t.what for t in profile.targets}) == len(profile.targets) >= 5

@@ -233,6 +233,10 @@ def test_targets_are_chosen_edited_and_met(desk):
     at.press("Enter")
     expect(skin).to_contain_text("1 under", timeout=30_000)
     expect(desk.get_by_role("button", name="Profile")).to_contain_text("own")
+    # As a most it is met by less.
+    skin.get_by_role("button", name=re.compile("^How")).click()
+    desk.get_by_role("option", name="at most").click()
+    expect(skin).to_contain_text(re.compile("met. Wanted at most"), timeout=30_000)
     desk.get_by_role("button", name="Name it…").click()
     desk.get_by_label("Name of the profile").fill("Harbour interviews")
     desk.get_by_role("button", name="Keep", exact=True).click()

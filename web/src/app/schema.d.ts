@@ -3692,9 +3692,15 @@ export interface components {
         /**
          * Target
          * @description Where a part of the picture should sit, in stops about middle grey, and how far off it may
-         *     be.
+         *     be; or what it should not go over, or under.
          */
         Target: {
+            /**
+             * How
+             * @default about
+             * @enum {string}
+             */
+            how: "about" | "at most" | "at least";
             /** Stops */
             stops: number;
             /**
@@ -3717,6 +3723,8 @@ export interface components {
             code: number;
             /** Dimmer */
             dimmer: number | null;
+            /** How */
+            how: string;
             /** Met */
             met: boolean;
             /** Name */

@@ -10,6 +10,7 @@ import { act, isFresh, mayEdit, useDesk } from "../store";
 type Profile = NonNullable<Document["profile"]>;
 type Target = Profile["targets"][number];
 
+const HOW = ["about", "at most", "at least"] as const;
 const signed = (v: number) => `${v < -0.049 ? "−" : v > 0.049 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
 
 /** Where the parts of the picture should sit, whether they do, and which unit moves them. */
@@ -69,12 +70,19 @@ export function TargetsPage({ constants }: { constants: Constants }) {
             aria-label={constants.parts[target.what]}
             className="grid grid-cols-[1fr_4.6rem_4.6rem] items-end gap-x-1.5 border-t border-line pt-1.5"
           >
-            <p className="self-center">
+            <p className="col-span-3">
               <b>{constants.parts[target.what]}</b>
               {row?.sits != null && (
                 <span className={row.met ? "text-calm" : ""}> {signed(row.sits)}</span>
               )}
             </p>
+            <Choice
+              label="How"
+              value={target.how ?? "about"}
+              options={HOW.map((value) => ({ value, label: value }))}
+              disabled={!editable}
+              onChange={(how) => edit(target.what, { how })}
+            />
             <NumberField
               label="At"
               unit="st"
@@ -101,7 +109,9 @@ export function TargetsPage({ constants }: { constants: Constants }) {
               className={`col-span-3 flex min-h-8 items-center justify-between gap-2 text-xs ${row?.met ? "text-calm" : "text-quiet"}`}
             >
               <span>
-                {row ? `${row.words}. Wanted at ${(100 * row.code).toFixed(0)} %` : "looking…"}
+                {row
+                  ? `${row.words}. Wanted ${row.how} ${(100 * row.code).toFixed(0)} %`
+                  : "looking…"}
               </span>
               {row && !row.met && row.unit && row.dimmer != null && (
                 <Button
@@ -146,7 +156,7 @@ export function TargetsPage({ constants }: { constants: Constants }) {
                         name: known ? `${profile.name}, own` : profile.name,
                         targets: [
                           ...profile.targets,
-                          { what: what as Target["what"], stops: 0, within: 0.34 },
+                          { what: what as Target["what"], stops: 0, within: 0.34, how: "about" },
                         ],
                       },
                       "Target added",
