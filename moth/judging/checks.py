@@ -256,13 +256,13 @@ def _control(bench):
         for fault in inspect_unit(bench.setup, unit.id).faults
     ]
     found += [
-        (f"{unit.name} stands in the picture: move it, or tighten the frame", unit.id)
-        for unit in bench.setup.units
-        if unit.role != "practical" and unit.id in bench.picture.seen
+        (f"{r.name} {r.word}: move it, or tighten the frame", r.unit)
+        for r in bench.found
+        if r.kind in ("frame", "mirrored") and r.verdict == "fault" and not r.meant
     ]
     if found:
         return Verdict(False, "; ".join(words for words, _ in found), "unit", found[0][1])
-    return Verdict(True, "every beam lands, and no lamp stands in the picture", "unit")
+    return Verdict(True, "every beam lands, and nothing stands in the picture", "unit")
 
 
 def _instruments(bench):

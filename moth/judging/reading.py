@@ -48,8 +48,8 @@ def read_picture(setup, picture, say=THIRDS):
     if found:
         found += read_whites(setup, ready, say)
         found += read_backdrop(scene)
-        found += read_frame(scene)
         found += read_reasons(scene)
+    found += read_frame(scene)
     aside = {m.reading: m.reason for m in setup.meant}
     found = [replace(reading, meant=aside.get(reading.key, "")) for reading in found]
     return sorted(found, key=lambda reading: (bool(reading.meant), _ORDER[reading.verdict]))

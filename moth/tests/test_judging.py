@@ -416,7 +416,7 @@ def test_the_room_is_asked_about_until_it_is_decided():
 def test_a_lamp_in_the_picture_and_a_rig_that_cannot_work_are_told():
     inside = lit(KEY, {**RIM, "position": [3.5, 2.0, 1.5]})
     row = by(read_order(inside, picture_of(inside)))["control"]
-    assert row.met is False and row.unit == "r" and "stands in the picture" in row.words
+    assert row.met is False and row.unit == "r" and "in the picture: move it" in row.words
     wrong = lit(KEY, {**BULB, "on": True, "attachments": [{"key": "lens-26"}]})
     row = by(read_order(wrong, picture_of(wrong)))["control"]
     assert row.met is False and row.unit == "lamp" and "cannot be hung" in row.words
