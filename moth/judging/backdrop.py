@@ -114,8 +114,7 @@ def _pulls(scene):
         words += f", from {scene.called(source)}"
         role = next((u.role for u in scene.setup.units if u.id == unit), None)
         if unit and role not in ("key", "fill"):
-            top = pixels[scene.mix[pixels] >= np.quantile(scene.mix[pixels], 0.9)]
-            dimmer = _dimmed(scene, top, k, PULLS - 0.1)
+            dimmer = _dimmed(scene, pixels, k)
             words += f": at {percent(dimmer)} it pulls no more" if dimmer else ""
         yield Reading(
             # By its light, so that the other keeps its key when one is mended.
@@ -134,19 +133,21 @@ def _pulls(scene):
         known[source] += 1
 
 
-def _dimmed(scene, pixels, k, over):
-    """The dimmer of a source that brings some pixels to so many stops over the lit skin, for light
-    adds; None where its dimmer alone cannot.
+def _dimmed(scene, pixels, k):
+    """The dimmer of a source with which some pixels pull the eye no more: looked at in the sum of
+    the layers before it is told. None where its dimmer alone cannot.
     """
-    shares = scene.brought(pixels)
-    skin = scene.brought(scene.picture.parts["skin"])
-    now = float(scene.picture.state[k])
-    # Its light on the skin goes down with it.
-    own, rest = shares[k] / now, float(shares.sum() - shares[k])
-    face, other = skin[k] / now, float(skin.sum() - skin[k])
-    slope = own - 2**over * face
-    dimmer = (2**over * other - rest) / slope if slope > 0 else -1.0
-    return float(dimmer) if 0.01 <= dimmer < now else None
+    top = pixels[scene.mix[pixels] >= np.quantile(scene.mix[pixels], 0.9)]
+    for over in (PULLS - 0.1, PULLS - 0.4, PULLS - 0.8):
+        dimmer = scene.dimmer_for(top, k, over)
+        if dimmer is None:
+            return None
+        change = (dimmer - scene.picture.state[k]) * scene.picture.full[k].ravel()
+        left = scene.mix + change
+        skin = left[scene.picture.parts["skin"]].mean()
+        if (left[pixels] >= 2**PULLS * skin).sum() < int(AREA * COUNT):
+            return dimmer
+    return None
 
 
 def _tone(scene):

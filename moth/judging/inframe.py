@@ -179,8 +179,7 @@ def _practicals(scene):
         elif over > GLARES:
             word, verdict = "glares", "mind"
             why = "A lamp far over the face is a hole in the picture: dim it."
-            dimmer = 2 ** (GLARES - 0.5 - over) * float(scene.picture.state[k])
-            dimmer = dimmer if dimmer >= 0.01 else None
+            dimmer = scene.dimmer_for(bright, k, GLARES - 0.5)
             words += f": at {percent(dimmer)} it glows" if dimmer else ": it wants a weaker bulb"
         elif over < DULL:
             word, verdict = "dull", "mind"

@@ -142,6 +142,21 @@ class Scene:
         own = self.picture.full.reshape(len(self.picture.ids), -1)[:, pixels]
         return self.picture.state * own.mean(1)
 
+    def dimmer_for(self, pixels, k, over):
+        """The lower dimmer of a source that brings some pixels to so many stops over the lit skin,
+        for light adds and its light on the skin goes down with it; None where it cannot.
+        """
+        now = float(self.picture.state[k])
+        skin = self.picture.parts["skin"]
+        if now <= 0 or not len(skin):
+            return None
+        shares, lit = self.brought(pixels), self.brought(skin)
+        own, rest = shares[k] / now, float(shares.sum() - shares[k])
+        face, other = lit[k] / now, float(lit.sum() - lit[k])
+        slope = own - 2**over * face
+        dimmer = (2**over * other - rest) / slope if slope > 0 else -1.0
+        return float(dimmer) if 0.01 <= dimmer < now else None
+
     def name_at(self, pixels):
         """What most of some pixels show."""
         bodies = self.body[pixels]

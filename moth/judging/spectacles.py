@@ -162,12 +162,15 @@ def _ways_out(scene, person, side, lights, worst, veil):
         return float((np.sum(each, axis=0) >= veil).mean()) < COVERS
 
     ways = []
-    for way, words in (("head_tilt", ("up", "down")), ("head_turn", ("", ""))):
+    for way, words in (
+        ("head_tilt", ("up", "down")),
+        ("head_turn", ("to its own left", "to its own right")),
+    ):
         for by in TURNS:
             now = getattr(figure, way)
             if abs(now + by) < FARTHEST and clears(figure.model_copy(update={way: now + by})):
                 turned = "tilted" if way == "head_tilt" else "turned"
-                ways.append(f"with the head {turned} {abs(by):.0f}° {words[by < 0]}".strip())
+                ways.append(f"with the head {turned} {abs(by):.0f}° {words[by < 0]}")
                 break
     light = lights[worst][1]
     if scene.unit(source.id) and light.emitters and not any(g.sheet >= 0 for g in light.glows):

@@ -92,10 +92,9 @@ def offer(setup, wishes, at, say=THIRDS):
         return None
     made, more = _dimmed(made, key, {w.kind: w for w in wishes}, say)
     found = read_picture(made, picture_of(made), say)
-    dims = [r for r in found if r.dimmer is not None and r.unit not in (None, key.id)]
-    if any(w.kind in ("outline", "shadow") for w in wishes) and dims:
+    best = next((r for r in found if r.kind == "outline" and r.dimmer is not None), None)
+    if best and any(w.kind == "outline" for w in wishes):
         # What the picture offers for its worst is taken once, and read again.
-        best = dims[0]
         made = changed(made, [Patch("units", best.unit, {"dimmer": best.dimmer, "on": True})])
         more.append(f"{_named(made, best.unit)} at {100 * best.dimmer:.0f} %")
         found = read_picture(made, picture_of(made), say)

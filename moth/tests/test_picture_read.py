@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
+from scipy import ndimage
 
 from moth.colour import LUMINANCE
 from moth.document import Setup
 from moth.judging import picture_of, read_picture
+from moth.judging.backdrop import AREA, SHADOW
 from moth.judging.fixed import read_fixed
 from moth.judging.picture import SIZE
 from moth.tests.scenes import setup
@@ -107,6 +109,45 @@ def test_a_shadow_on_the_wall_lies_where_the_wall_is_darker_for_the_person(seed)
     middle = np.array([columns.mean(), rows.mean()])
     assert np.linalg.norm((path.min(0) + path.max(0)) / 2 - middle) < 0.12 * SIZE[0]
     assert told[0].figure == pytest.approx(np.quantile(darker[there], 0.75), abs=0.3)
+
+
+@pytest.mark.parametrize("seed", range(500, 510))
+def test_a_shadow_is_told_where_the_frame_without_the_person_shows_one_and_nowhere_else(seed):
+    draw = np.random.default_rng(seed)
+    by = float(draw.uniform(0.6, 3.0)) - 3.0
+    made = scene(
+        [
+            {
+                "angle": float(draw.uniform(-75, 75)),
+                "height": float(draw.uniform(0, 50)),
+                "distance": float(draw.uniform(1.2, 2.4)),
+                "head": str(draw.choice(["point-300", "softbox-small", "panel-4x2", "point-60"])),
+                "dimmer": 0.05,
+            }
+        ],
+        wall=float(draw.uniform(0.1, 0.8)),
+    )
+
+    def carried(thing):
+        at = {k: (x, y + by, z) for k in ("position", "aim") for x, y, z in [getattr(thing, k)]}
+        return thing.model_copy(update=at)
+
+    figure = made.figures[0].model_copy(update={"position": (3.0, 3.0 + by)})
+    made = made.model_copy(
+        update={
+            "figures": (figure,),
+            "cameras": (carried(made.cameras[0]),),
+            "units": (carried(made.units[0]),),
+        }
+    )
+    world = build_world(made)
+    view = view_of(world, made, made.cameras[0], SIZE)
+    with_him, bare = render_layer(world, view, sources(made)[0]).surfaces, without(made)
+    darker = np.log2((bare @ LUMINANCE + 1e-6) / (with_him @ LUMINANCE + 1e-6))
+    body = np.bincount(view.pixel[view.body == 1], minlength=darker.size) > 0
+    labels, _ = ndimage.label((darker > SHADOW) & ~body.reshape(darker.shape), np.ones((3, 3)))
+    largest = np.bincount(labels.ravel())[1:].max(initial=0) / darker.size
+    assert bool(found(made, "backdrop shadow")) == (largest >= AREA)
 
 
 def test_a_wall_that_pulls_the_eye_is_brought_down_by_the_dimmer_told():
