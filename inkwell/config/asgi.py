@@ -8,7 +8,7 @@ from django.core.asgi import get_asgi_application
 from .gate import Gate
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "inkwell.config.settings")
-application = Gate(get_asgi_application(), "/look")
+application = Gate(get_asgi_application())
 
 
 def _warm_up():
