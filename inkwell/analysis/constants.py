@@ -20,7 +20,7 @@ from moth.camera import (
     bt709,
     octave_table,
 )
-from moth.judging import PARTS, PLANS, PROFILES
+from moth.judging import LIMITS, PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.place import PIECES
@@ -115,6 +115,7 @@ def constants():
         "plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
         "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()],
         "parts": PARTS,
+        "limits": [asdict(known) for known in LIMITS.values()],
         "grey": MIDDLE_GREY,
         "ratios": [(s, ratio(s)) for s in RATIO_TABLE],
         "heads": heads,

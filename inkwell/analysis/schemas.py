@@ -6,7 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from inkwell.rendering.schemas import Worded
-from moth.document import Camera, Profile, Surface
+from moth.document import Camera, LimitKey, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
 from moth.solving import GRID
@@ -265,11 +265,25 @@ class Dials(Schema):
     """ND [stops]."""
 
 
+class LimitOut(Schema):
+    """From where a reading is told; see moth.judging.Limit."""
+
+    key: LimitKey
+    name: str
+    unit: str
+    typical: float
+    by_plan: dict[str, float]
+    least: float
+    most: float
+    source: str
+
+
 class Constants(Schema):
     plans: list[PlanOut]
     profiles: list[ProfileOut]
     parts: dict[str, str]
     """Parts of a picture that targets are set for, by key."""
+    limits: list[LimitOut]
     ratios: list[tuple[float, float]]
     """Stops and the ratio of light they are."""
     grey: float

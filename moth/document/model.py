@@ -441,9 +441,18 @@ class Target(Model):
     """
 
     what: Literal["skin", "shadow", "highlights", "floor", "backdrop", "edge"]
-    stops: Annotated[float, Field(ge=-12, le=12)]
+    stops: Annotated[float, Field(ge=-12, le=12)] | None = None
+    percent: Annotated[float, Field(ge=0, le=109)] | None = None
+    """Instead of stops: of the signal, on whatever curve the camera has."""
     within: Annotated[float, Field(ge=0.05, le=4)] = 0.34
+    """[stops]"""
     how: Literal["about", "at most", "at least"] = "about"
+
+    @model_validator(mode="after")
+    def one_of_two(self):
+        if (self.stops is None) == (self.percent is None):
+            raise ValueError("give the target in stops or in percent, not both")
+        return self
 
 
 class Profile(Model):
@@ -506,6 +515,48 @@ class Meant(Model):
     reason: Annotated[str, Field(min_length=1, max_length=200)]
 
 
+class Reason(Model):
+    """A light outside the frame that the picture is to tell of: where it is, and its white."""
+
+    id: Id
+    name: Name
+    kind: Literal["window", "lamp", "sun", "fire"] = "window"
+    bearing: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    """From the first person's face, from north clockwise as on a map [deg]."""
+    cct: Annotated[float, Field(ge=1500, le=12000)] = 5600.0
+
+
+LimitKey = Literal[
+    "outline-gone",
+    "outline-faint",
+    "outline-hot",
+    "skin-over",
+    "skin-under",
+    "skin-blown",
+    "shine",
+    "cloth-blown",
+    "sockets",
+    "glare",
+    "backdrop-pulls",
+    "backdrop-even",
+    "backdrop-dead",
+    "backdrop-shadow",
+    "lamp-dull",
+    "lamp-glares",
+    "whites-off",
+    "whites-apart",
+    "sound",
+]
+"""Keys of moth.judging.LIMITS."""
+
+
+class OwnLimit(Model):
+    """From where something is told in this set-up, instead of what is typical."""
+
+    key: LimitKey
+    at: Annotated[float, Field(allow_inf_nan=False, ge=-20, le=300)]
+
+
 class UnitLevel(Model):
     """What of a unit a state of the place keeps; see :class:`Unit`."""
 
@@ -551,6 +602,9 @@ class Setup(Model):
     profile: Profile | None = None
     order: Order | None = None
     meant: Annotated[tuple[Meant, ...], Field(max_length=60)] = ()
+    limits: Annotated[tuple[OwnLimit, ...], Field(max_length=24)] = ()
+    reasons: Annotated[tuple[Reason, ...], Field(max_length=8)] = ()
+    microphone: Point | None = None
     states: Annotated[tuple[State, ...], Field(max_length=8)] = ()
     state: Id | None = None
     """Which of the states stands; what it kept may be older than what stands."""
@@ -574,6 +628,7 @@ class Setup(Model):
             "materials",
             "marks",
             "states",
+            "reasons",
         ):
             ids = [item.id for item in getattr(self, kind)]
             for at, item in enumerate(ids):
@@ -581,6 +636,8 @@ class Setup(Model):
                     raise ValueError(f"{kind}[{at}].id: '{item}' is used twice")
         if len({m.reading for m in self.meant}) < len(self.meant):
             raise ValueError("meant: the same reading is set aside twice")
+        if len({limit.key for limit in self.limits}) < len(self.limits):
+            raise ValueError("limits: the same limit is set twice")
         if len({f.thing for f in self.fixed}) < len(self.fixed):
             raise ValueError("fixed: the same thing is marked twice")
         if self.state is not None and self.state not in [s.id for s in self.states]:

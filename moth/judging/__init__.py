@@ -2,6 +2,7 @@
 
 from .comparing import Difference, compare
 from .fixed import Asked, FixedReading, can_be_fixed, read_asked, read_fixed
+from .limits import LIMITS, limit
 from .order import StepReading, read_order
 from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of
 from .plans import PLANS, start
@@ -11,6 +12,7 @@ from .targets import PROFILES, TargetReading, headroom, read_targets
 from .walking import ActingArea, PlaceOnPath, acting_area, walk_path
 
 __all__ = [
+    "LIMITS",
     "PARTS",
     "PLANS",
     "PROFILES",
@@ -29,6 +31,7 @@ __all__ = [
     "coarse_layer",
     "compare",
     "headroom",
+    "limit",
     "picture_of",
     "read_asked",
     "read_fixed",

@@ -12,26 +12,21 @@ from ..colour import LUMINANCE
 from ..transport import DISTANT, field, light_of, project
 from ..wording import percent
 from ..world import anchor, landmarks
+from .limits import limit
 from .outline import lab, project_near
 from .picture import SIZE
 from .plans import PLANS
 from .results import Rank, Reading
 from .scene import COUNT, part_of_frame, regions, round_it
 
-PULLS, PULLS_MUCH = 1.0, 2.5
-"""Stops over the lit skin from which an area of the backdrop takes the eye, and does so wherever
-it is; typical.
-"""
+MUCH = 1.5
+"""Stops past where an area of the backdrop pulls from which it does so wherever it is; typical."""
 AREA, LARGE = 0.006, 0.03
 """Parts of the frame from which an area counts, and is large; typical."""
-EVEN = 0.45
-"""Stops from the tenth to the nine tenths of a backdrop under which it is one tone; typical."""
-DEAD = -6.0
-"""Stops about middle grey under which a corner holds nothing; typical."""
 CORNER = 0.16
 """Part of the frame's width and height that is its corner."""
-SHADOW, DEEP = 0.6, 1.3
-"""Stops by which a shadow on the backdrop is seen, and by which it is deep; typical."""
+DEEP = 1.3
+"""Stops by which a shadow on the backdrop is deep; typical."""
 LEAST = 0.25
 """Part of the light on some of the backdrop from which a source can throw a shadow there: half a
 stop's worth, with some to spare.
@@ -101,11 +96,12 @@ def _pulls(scene):
     fixed = np.zeros(COUNT, bool)
     for pixels in scene.picture.things.values():
         fixed[pixels] = True
-    bright = scene.backdrop & (scene.over_skin >= PULLS) & ~fixed
+    pulls = limit(scene.setup, "backdrop-pulls")
+    bright = scene.backdrop & (scene.over_skin >= pulls) & ~fixed
     known: Counter = Counter()
     for pixels in regions(bright, int(AREA * COUNT))[:3]:
         over = float(np.median(scene.over_skin[pixels]))
-        much = over >= PULLS_MUCH and len(pixels) >= LARGE * COUNT
+        much = over >= pulls + MUCH and len(pixels) >= LARGE * COUNT
         shares = scene.brought(pixels)
         k = int(shares.argmax())
         source = scene.picture.ids[k]
@@ -114,7 +110,7 @@ def _pulls(scene):
         words += f", from {scene.called(source)}"
         role = next((u.role for u in scene.setup.units if u.id == unit), None)
         if unit and role not in ("key", "fill"):
-            dimmer = _dimmed(scene, pixels, k)
+            dimmer = _dimmed(scene, pixels, k, pulls)
             words += f": at {percent(dimmer)} it pulls no more" if dimmer else ""
         yield Reading(
             # By its light, so that the other keeps its key when one is mended.
@@ -133,19 +129,19 @@ def _pulls(scene):
         known[source] += 1
 
 
-def _dimmed(scene, pixels, k):
+def _dimmed(scene, pixels, k, pulls):
     """The dimmer of a source with which some pixels pull the eye no more: looked at in the sum of
     the layers before it is told. None where its dimmer alone cannot.
     """
     top = pixels[scene.mix[pixels] >= np.quantile(scene.mix[pixels], 0.9)]
-    for over in (PULLS - 0.1, PULLS - 0.4, PULLS - 0.8):
+    for over in (pulls - 0.1, pulls - 0.4, pulls - 0.8):
         dimmer = scene.dimmer_for(top, k, over)
         if dimmer is None:
             return None
         change = (dimmer - scene.picture.state[k]) * scene.picture.full[k].ravel()
         left = scene.mix + change
         skin = left[scene.picture.parts["skin"]].mean()
-        if (left[pixels] >= 2**PULLS * skin).sum() < int(AREA * COUNT):
+        if (left[pixels] >= 2**pulls * skin).sum() < int(AREA * COUNT):
             return dimmer
     return None
 
@@ -158,7 +154,7 @@ def _tone(scene):
     spread = float(np.quantile(levels, 0.9) - np.quantile(levels, 0.1))
     if levels.max() < np.log2(signal_at(-5.0)):
         return
-    even = spread < EVEN
+    even = spread < limit(scene.setup, "backdrop-even")
     yield Reading(
         key="backdrop tone",
         kind="backdrop",
@@ -174,14 +170,14 @@ def _tone(scene):
 
 
 def _corners(scene):
-    order = scene.setup.order
+    order, dead = scene.setup.order, limit(scene.setup, "backdrop-dead")
     if order and order.plan == "high-contrast":
         return
     rows, columns = np.divmod(np.arange(COUNT), SIZE[0])
     x, y = (columns + 0.5) / SIZE[0], (rows + 0.5) / SIZE[1]
     seen = scene.backdrop & (scene.body >= 0)
     whole = float(np.median(scene.mix[seen])) if seen.any() else 0.0
-    if stops_over_grey(whole) < DEAD + 1:
+    if stops_over_grey(whole) < dead + 1:
         return
     for high, low in (("upper", y < CORNER), ("lower", y > 1 - CORNER)):
         for side, wide in (("left", x < CORNER), ("right", x > 1 - CORNER)):
@@ -190,7 +186,7 @@ def _corners(scene):
             if len(pixels) < 0.7 * CORNER**2 * COUNT:
                 continue
             level = stops_over_grey(float(np.quantile(scene.mix[pixels], 0.75)))
-            if level < DEAD:
+            if level < dead:
                 yield Reading(
                     key=f"backdrop corner {high} {side}",
                     kind="backdrop",
@@ -222,11 +218,13 @@ def _shadows(scene):
         lost = _kept_off(scene, light_of(scene.world, source), places, normals)
         taken = np.maximum((lost * gain) @ LUMINANCE, 0)
         # What is as dark with it as without is no shadow to the eye.
-        seen = scene.mix[at] + taken > signal_at(DEAD)
+        seen = scene.mix[at] + taken > signal_at(limit(scene.setup, "backdrop-dead"))
         depth = np.zeros(COUNT)
         depth[at] = np.where(seen, np.log2(1 + taken / np.maximum(scene.mix[at], 1e-6)), 0)
         depth = depth.reshape(SIZE[1], SIZE[0])[::2, ::2].repeat(2, 0).repeat(2, 1).ravel()
-        areas = regions((depth > SHADOW) & scene.backdrop, int(AREA * COUNT))
+        areas = regions(
+            (depth > limit(scene.setup, "backdrop-shadow")) & scene.backdrop, int(AREA * COUNT)
+        )
         if areas:
             yield _shadow(scene, source, depth, areas[0])
 

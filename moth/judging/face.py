@@ -19,6 +19,7 @@ from ..transport.field import field
 from ..transport.light import light_key
 from ..world import landmarks
 from ..world.figures import head_front
+from .limits import limit
 from .outline import project_near
 from .results import Reading
 
@@ -388,20 +389,17 @@ def _sockets(setup, key, all_light, about):
         return None
     eye, lit = max(pairs, key=lambda pair: pair[1])
     under = float(np.log2(max(lit, 1e-9) / max(eye, 1e-9)))
-    if under < DEEP:
+    deep = limit(setup, "sockets")
+    if under < deep:
         return None
     return Reading(
         key=f"face {person} sockets",
         kind="face",
         name=f"{who}eye sockets",
-        verdict="fault" if under > 2 * DEEP else "mind",
+        verdict="fault" if under > 2 * deep else "mind",
         word="dark",
         words=f"{say.amount(under)} stops under the cheek below",
         why="Eyes in the shade of the brows say nothing: a lower key, or light from below it.",
         figure=under,
         path=tuple(project_near(setup.cameras[0], marks[k]) for k in ("eye_left", "eye_right")),
     )
-
-
-DEEP = 1.2
-"""Stops that sockets may lie under the cheek; typical."""

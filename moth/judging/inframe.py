@@ -7,6 +7,7 @@ from ..transport import project, sheen_of
 from ..transport import sources as sources_of
 from ..wording import percent
 from ..world.geometry import GLOSS
+from .limits import limit
 from .results import Rank, Reading
 from .scene import COUNT, part_of_frame, regions, round_it
 
@@ -20,8 +21,6 @@ LARGE = 0.003
 """Part of the frame from which a shine is in the way; a smaller one is a glint. Typical."""
 GLOSSY = 0.5
 """Part of the light of a shiny place that must be its shine."""
-DULL, GLARES = 0.0, 4.0
-"""Stops of a lamp in the picture over the lit skin between which it glows; typical."""
 
 
 def read_frame(scene):
@@ -176,12 +175,12 @@ def _practicals(scene):
         if scene.picture.state[k] <= 0:
             word, verdict, words = "not lit", "mind", "it is in the picture and off"
             why = "A lamp in the picture that is dark asks why: switch it on, or take it out."
-        elif over > GLARES:
+        elif over > (glares := limit(scene.setup, "lamp-glares")):
             word, verdict = "glares", "mind"
             why = "A lamp far over the face is a hole in the picture: dim it."
-            dimmer = scene.dimmer_for(bright, k, GLARES - 0.5)
+            dimmer = scene.dimmer_for(bright, k, glares - 0.5)
             words += f": at {percent(dimmer)} it glows" if dimmer else ": it wants a weaker bulb"
-        elif over < DULL:
+        elif over < limit(scene.setup, "lamp-dull"):
             word, verdict = "dull", "mind"
             why = "A lit lamp that is darker than the face looks painted."
         yield Reading(

@@ -21,18 +21,12 @@ from ..materials import FINISHES
 from ..transport import project, view_of
 from ..wording import percent
 from ..world import anchor, build_world, landmarks
+from .limits import limit
 from .picture import SIZE, Picture
 from .results import Reading
 
-GONE, FAINT = 3.0, 6.5
-"""Differences of colour (CIELAB) below which an outline is not seen, and is hardly seen. A just
-noticeable difference is about 2.3 (Mahy, Van Eycken, Oosterlinck 1994, for plain patches side by
-side); in a moving picture about twice that is wanted; typical.
-"""
 FLARE = 0.004
 """Light that a display's face sends back besides its picture, as a part of its white; typical."""
-HOT = 2.3
-"""Stops of an edge over the lit skin from which it takes the eye from the face; typical."""
 INSIDE, BESIDE = 2.6, 3.2
 """Depth of the strips at a picture of :data:`SIZE` [px]."""
 WORST = 0.3
@@ -313,11 +307,14 @@ class _Outline:
     def verdict(self, stretch, contrast):
         worst = worst_of(contrast.difference[stretch.places])
         over = float(np.quantile(contrast.inside[stretch.places], 0.8)) - self.lit
-        if worst < GONE:
+        gone, faint, hot = (
+            limit(self.setup, f"outline-{name}") for name in ("gone", "faint", "hot")
+        )
+        if worst < gone:
             return _Verdict("fault", "gone", worst, over)
-        if stretch.part in ("hair", "shoulder", "arm") and over > HOT:
+        if stretch.part in ("hair", "shoulder", "arm") and over > hot:
             return _Verdict("mind", "too much", worst, over)
-        if worst < FAINT:
+        if worst < faint:
             return _Verdict("mind", "faint", worst, over)
         return _Verdict("well", "reads", worst, over)
 

@@ -12,6 +12,7 @@ from .outline import read_outline
 from .reasons import read_reasons
 from .scene import Scene
 from .skin import read_skin
+from .sound import read_sound
 from .spectacles import read_spectacles
 from .whites import read_whites
 
@@ -50,6 +51,7 @@ def read_picture(setup, picture, say=THIRDS):
         found += read_backdrop(scene)
         found += read_reasons(scene)
     found += read_frame(scene)
+    found += read_sound(setup)
     aside = {m.reading: m.reason for m in setup.meant}
     found = [replace(reading, meant=aside.get(reading.key, "")) for reading in found]
     return sorted(found, key=lambda reading: (bool(reading.meant), _ORDER[reading.verdict]))

@@ -1,13 +1,17 @@
 """Reasons for light: whether what the frame shows tells where the key comes from."""
 
+from typing import NamedTuple
+
 import numpy as np
 
 from ..metering import at_head, origin_of
 from ..transport import SKY, SUN
 from ..world import opening_corners
+from .limits import limit
 from .picture import project_far
 from .results import Rank, Reading
 from .scene import COUNT
+from .whites import mired_off
 
 BRINGS = 0.15
 """Part of the light on the lit side from which a unit is one that wants a reason; typical."""
@@ -42,8 +46,29 @@ def read_reasons(scene):
             continue
         source = next(s for s in scene.ready.found if s.id == unit.id)
         place = origin_of(scene.setup, scene.world, source).place
-        found.append(_told(scene, unit, place - face, [(n, p - face) for n, p in reasons]))
+        seen = [Shown(name, p - face, "in the frame") for name, p in reasons]
+        found.append(_told(scene, unit, place - face, seen + _declared(scene.setup)))
     return found
+
+
+class Shown(NamedTuple):
+    """Something that tells where light comes from."""
+
+    name: str
+    way: np.ndarray
+    """From the face [m]; its length means nothing."""
+    where: str
+    cct: float | None = None
+    """Its white, where that is said [K]."""
+
+
+def _declared(setup):
+    """What the user says gives light outside the frame."""
+    turns = [np.radians(reason.bearing) for reason in setup.reasons]
+    return [
+        Shown(r.name, np.array([np.sin(t), np.cos(t), 0.0]), "outside the frame", r.cct)
+        for r, t in zip(setup.reasons, turns, strict=True)
+    ]
 
 
 def _reasons(scene):
@@ -76,17 +101,24 @@ def _in_view(scene, opening):
 
 def _told(scene, unit, way, reasons):
     verdict: Rank = "well"
-    words, word = "nothing in the frame gives light", "not explained"
+    words, word = "nothing in the frame gives light, nor is anything said to outside it", ""
     why, figure = "Light that nothing explains is fine where nobody asks; say what it is.", None
     if reasons:
-        apart = sorted((_between(way, to), name) for name, to in reasons)
-        figure, name = apart[0]
-        words = f"{figure:.0f}° on the plan from {name}"
-        if figure <= NEAR:
-            word, why = "explained", f"{name} in the frame tells where it comes from."
-        elif figure >= AGAINST:
+        apart = [(_between(way, reason.way), reason) for reason in reasons]
+        figure, reason = min(apart, key=lambda pair: pair[0])
+        words = f"{figure:.0f}° on the plan from {_within(reason.name)}"
+        shift = 0.0 if reason.cct is None else mired_off(unit.cct, reason.cct)
+        if figure >= AGAINST:
             word, verdict = "against its reason", "mind"
-            why = f"The frame shows {name}, and the light comes from the other side."
+            why = f"{reason.name} is {reason.where}, and the light comes from the other side."
+        elif figure <= NEAR and abs(shift) >= limit(scene.setup, "whites-apart"):
+            word, verdict = "another colour", "mind"
+            colour = "warmer" if shift > 0 else "cooler"
+            words += f"; {abs(shift):.0f} mired {colour}"
+            why = f"It comes from where {_within(reason.name)} is, and is not of its colour."
+        elif figure <= NEAR:
+            word, why = "explained", f"{reason.name} {reason.where} tells where it comes from."
+    word = word or "not explained"
     return Reading(
         key=f"reasons {unit.id}",
         kind="reasons",
@@ -98,6 +130,17 @@ def _told(scene, unit, way, reasons):
         figure=figure,
         unit=unit.id,
     )
+
+
+def _within(name):
+    """A name inside a sentence.
+
+    Examples
+    --------
+    >>> _within("A window"), _within("Globe")
+    ('a window', 'Globe')
+    """
+    return name[0].lower() + name[1:] if name.startswith(("A ", "An ", "The ")) else name
 
 
 def _between(one, other):

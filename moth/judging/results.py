@@ -28,6 +28,7 @@ class Reading:
         "frame",
         "lamps",
         "reasons",
+        "sound",
     ]
     name: str
     verdict: Rank

@@ -6,25 +6,16 @@ from ..camera import bt709, stops_over_grey
 from ..materials import FINISHES
 from ..wording import percent
 from ..world import landmarks
+from .limits import limit
 from .outline import lab, project_near
 from .picture import SIZE
 from .results import Rank, Reading
 from .scene import regions, round_it
 
-HOT, DARK = 1.6, -2.2
-"""Stops about middle grey between which lit skin holds its shape on most curves; typical: light
-skin is put about a stop over grey, dark skin about one under.
-"""
-BLOWN_SKIN = 0.02
-"""Part of a face's skin that may clip; typical."""
-SHINES = 1.4
-"""Stops over the lit skin from which a place of the face shines; typical."""
 DROWNED, MOSTLY = 0.5, 0.75
 """Lightness (CIELAB) over a display's black, its flare counted, under which cloth shows no fold,
 and the part of it that must; typical.
 """
-BLOWN_CLOTH = 0.15
-"""Part of the clothes that may clip; typical."""
 _SKIN, _CLOTH = (
     [k for k, f in enumerate(FINISHES) if f.name in names]
     for names in (("skin",), ("garment", "satin"))
@@ -74,22 +65,20 @@ def _lit(scene, face, who, person):
     level = stops_over_grey(float(np.median(scene.mix[bright])))
     shown = float(bt709(np.median(scene.mix[bright])))
     blown = float(scene.clips[face].mean())
-    order = scene.setup.order
-    least = DARK - 1 if order and order.plan == "high-contrast" else DARK
     verdict: Rank = "well"
     word = "holds"
     words = f"{scene.say.off(level)} grey, {percent(shown)} on a monitor's curve"
     why = "Skin between those marks keeps its shape and its colour."
-    if blown > BLOWN_SKIN:
+    if blown > limit(scene.setup, "skin-blown") / 100:
         word, verdict, why = (
             "blown",
             "fault",
             "Skin that clips is white paint: no curve brings it back.",
         )
         words += f"; {percent(blown)} of the face clips"
-    elif level > HOT:
+    elif level > limit(scene.setup, "skin-over"):
         word, verdict, why = "hot", "mind", "Skin so high loses its colour first, then its shape."
-    elif level < least:
+    elif level < limit(scene.setup, "skin-under"):
         word, verdict, why = (
             "dark",
             "mind",
@@ -113,7 +102,7 @@ def _shine(scene, face, who, person):
     lit = float(np.median(lit[lit >= np.quantile(lit, 2 / 3)]))
     over = np.full(len(scene.mix), -np.inf)
     over[face] = np.log2(np.maximum(scene.mix[face], 1e-6) / max(lit, 1e-6))
-    for pixels in regions(over > SHINES, 2)[:1]:
+    for pixels in regions(over > limit(scene.setup, "shine"), 2)[:1]:
         top = float(over[pixels].max())
         marks = landmarks(scene.setup.figures[person])
         eyes = project_near(scene.camera, (marks["eye_left"] + marks["eye_right"]) / 2)[1]
@@ -145,7 +134,7 @@ def _clothes(scene, cloth, who, person):
     verdict: Rank = "well"
     word, why = "hold", "Folds that are seen give the body its weight."
     words = f"{scene.say.off(level)} grey in the middle"
-    if blown > BLOWN_CLOTH:
+    if blown > limit(scene.setup, "cloth-blown") / 100:
         word, verdict = "blown", "fault"
         why = "White cloth without a fold pulls the eye from the face: flag it, or another shirt."
         words += f"; {percent(blown)} of them clip"

@@ -10,11 +10,10 @@ from ..transport import GLASS_REFLECTANCE, LENS_CURVE, light_of, mirrored_light
 from ..wording import percent
 from ..world import triple
 from ..world.figures import spectacle_lenses
+from .limits import limit
 from .outline import project_near
 from .results import Reading
 
-VEILS = -1.0
-"""Stops over the lit skin from which what a glass mirrors veils the eye behind it; typical."""
 COVERS, COVERS_MUCH = 0.02, 0.10
 """Parts of the glass from which glare is seen, and is in the way; typical."""
 FARTHEST = 40.0
@@ -99,7 +98,7 @@ def _sent(scene, world, light, source, glass):
 
 def _told(scene, person, lens, glass, who, side):
     key = f"eyes {person} glass {side}"
-    veil = signal_at(scene.skin + VEILS)
+    veil = signal_at(scene.skin + limit(scene.setup, "glare"))
     lights = {
         source.id: (source, light_of(scene.world, source))
         for source, state in zip(scene.ready.found, scene.ready.state, strict=True)

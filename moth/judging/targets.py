@@ -131,21 +131,26 @@ def _amiss(target, off):
 
 
 def _read(setup, picture, target, say):
-    camera = setup.cameras[0]
-    code = float(min(max(curve_of(camera).encode(signal_at(target.stops)), 0.0), 1.0))
+    curve = curve_of(setup.cameras[0])
+    if target.percent is None:
+        wanted = target.stops
+        code = float(min(max(curve.encode(signal_at(wanted)), 0.0), 1.0))
+    else:
+        code = target.percent / 100
+        wanted = stops_over_grey(curve.decode(min(code, float(curve.encode(curve.clip)))))
     signal = picture.signal(target.what)
     sits = off = unit = dimmer = None
     met, words = False, "not in the picture"
     if signal is not None:
         sits = stops_over_grey(signal)
-        off = sits - target.stops
+        off = sits - wanted
         met = _amiss(target, off) <= target.within
         words = "met" if met else say.off(off)
-        beyond = target.stops - headroom(camera)
+        beyond = wanted - headroom(setup.cameras[0])
         if beyond > 0:
             words += f"; this curve clips {say.amount(beyond)} below the target"
         if not met:
-            unit, dimmer = mover(setup, picture, target.what, target.stops)
+            unit, dimmer = mover(setup, picture, target.what, wanted)
         if unit:
             name = next(u.name for u in setup.units if u.id == unit)
             by = "but not by its dimmer alone" if dimmer is None else f"at {percent(dimmer)}"
@@ -153,7 +158,7 @@ def _read(setup, picture, target, say):
     return TargetReading(
         what=target.what,
         name=PARTS[target.what],
-        target=target.stops,
+        target=wanted,
         code=code,
         within=target.within,
         how=target.how,

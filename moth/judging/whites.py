@@ -7,16 +7,15 @@ import numpy as np
 from ..colour import LUMINANCE, white_of
 from ..metering import full_levels
 from ..transport import project
+from .limits import limit
 from .results import Reading
 
-TINGED, STRONG = 60.0, 150.0
-"""Mired off the camera's white from which a face looks tinged, and strongly so; typical: a full
+STRONG = 2.5
+"""How many times as far off the camera's white as tinged a face is strongly so; typical: a full
 correction from daylight to tungsten is 131 mired, a half 68.
 """
 GREENISH = 0.35
 """Green or magenta off the locus, as the document counts it, from which skin looks ill; typical."""
-APART = 80.0
-"""Mired between the cheeks from which they are two colours; typical."""
 SIDES = (("key-side", "key side of the face"), ("fill-side", "shade side of the face"))
 
 
@@ -54,11 +53,12 @@ def read_whites(setup, ready, say):
         for (_, name), place, rgb in zip(SIDES, places, levels, strict=True)
         if rgb @ LUMINANCE > 0.05 * (levels @ LUMINANCE).max()
     ]
-    found = [_read(camera, name, place, rgb) for name, place, rgb in lit]
+    tinged = limit(setup, "whites-off")
+    found = [_read(camera, name, place, rgb, tinged) for name, place, rgb in lit]
     if len(lit) == 2:
         (_, _, key), (_, place, shade) = lit
         apart = abs(mired_off(white_of(key)[0], white_of(shade)[0]))
-        if apart >= APART:
+        if apart >= limit(setup, "whites-apart"):
             at = project(camera, [place.position])[0]
             found.append(
                 Reading(
@@ -77,14 +77,14 @@ def read_whites(setup, ready, say):
     return found
 
 
-def _read(camera, name, place, rgb):
+def _read(camera, name, place, rgb, tinged):
     kelvin, green = white_of(rgb)
     off, tint = mired_off(kelvin, camera.white_balance), green - camera.tint
     colour = "amber" if off > 0 else "blue"
     word: str = "agrees"
     verdict: Literal["well", "mind", "fault"] = "well"
-    if abs(off) >= TINGED:
-        word, verdict = colour, "fault" if abs(off) >= STRONG else "mind"
+    if abs(off) >= tinged:
+        word, verdict = colour, "fault" if abs(off) >= STRONG * tinged else "mind"
     elif abs(tint) >= GREENISH:
         word, verdict = ("green" if tint > 0 else "magenta"), "mind"
     words = f"{kelvin:.0f} K before a camera at {camera.white_balance:.0f} K"

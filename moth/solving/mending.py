@@ -221,6 +221,12 @@ class _Ways(Moves):
         else:
             yield from self.stops([unit], -1, -2, -3)
 
+    def _sound(self):
+        unit = self.unit(self.reading.unit)
+        yield from self.moved(unit, "half as far again off", farther=1.5)
+        yield from self.moved(unit, "twice as far off", farther=2.0)
+        yield from self.off([unit] if unit.role != "key" else [])
+
     def _reasons(self):
         unit = self.unit(self.reading.unit)
         now = to_polar(unit.position, self.face, self.camera.position).angle

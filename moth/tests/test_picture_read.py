@@ -6,8 +6,8 @@ from scipy import ndimage
 
 from moth.colour import LUMINANCE
 from moth.document import Setup
-from moth.judging import picture_of, read_picture
-from moth.judging.backdrop import AREA, SHADOW
+from moth.judging import LIMITS, picture_of, read_picture
+from moth.judging.backdrop import AREA
 from moth.judging.fixed import read_fixed
 from moth.judging.picture import SIZE
 from moth.tests.scenes import setup
@@ -145,7 +145,9 @@ def test_a_shadow_is_told_where_the_frame_without_the_person_shows_one_and_nowhe
     with_him, bare = render_layer(world, view, sources(made)[0]).surfaces, without(made)
     darker = np.log2((bare @ LUMINANCE + 1e-6) / (with_him @ LUMINANCE + 1e-6))
     body = np.bincount(view.pixel[view.body == 1], minlength=darker.size) > 0
-    labels, _ = ndimage.label((darker > SHADOW) & ~body.reshape(darker.shape), np.ones((3, 3)))
+    labels, _ = ndimage.label(
+        (darker > LIMITS["backdrop-shadow"].typical) & ~body.reshape(darker.shape), np.ones((3, 3))
+    )
     largest = np.bincount(labels.ravel())[1:].max(initial=0) / darker.size
     assert bool(found(made, "backdrop shadow")) == (largest >= AREA)
 

@@ -1526,6 +1526,8 @@ export interface components {
             grey: number;
             /** Heads */
             heads: components["schemas"]["HeadOut"][];
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
             /** Materials */
             materials: components["schemas"]["MaterialOut"][];
             /** Moves */
@@ -2208,6 +2210,33 @@ export interface components {
             words: string;
         };
         /**
+         * LimitOut
+         * @description From where a reading is told; see moth.judging.Limit.
+         */
+        LimitOut: {
+            /** By Plan */
+            by_plan: {
+                [key: string]: number;
+            };
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "outline-gone" | "outline-faint" | "outline-hot" | "skin-over" | "skin-under" | "skin-blown" | "shine" | "cloth-blown" | "sockets" | "glare" | "backdrop-pulls" | "backdrop-even" | "backdrop-dead" | "backdrop-shadow" | "lamp-dull" | "lamp-glares" | "whites-off" | "whites-apart" | "sound";
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Typical */
+            typical: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * LogCurve
          * @description A log curve by three facts: code value of middle grey, stops up to code 1, stops down to code
          *     0.
@@ -2640,6 +2669,19 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         /**
+         * OwnLimit
+         * @description From where something is told in this set-up, instead of what is typical.
+         */
+        OwnLimit: {
+            /** At */
+            at: number;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "outline-gone" | "outline-faint" | "outline-hot" | "skin-over" | "skin-under" | "skin-blown" | "shine" | "cloth-blown" | "sockets" | "glare" | "backdrop-pulls" | "backdrop-even" | "backdrop-dead" | "backdrop-shadow" | "lamp-dull" | "lamp-glares" | "whites-off" | "whites-apart" | "sound";
+        };
+        /**
          * PairRatio
          * @description The key side against one other thing.
          */
@@ -2933,7 +2975,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "outline" | "face" | "eyes" | "whites" | "skin" | "backdrop" | "mirrored" | "frame" | "lamps" | "reasons";
+            kind: "outline" | "face" | "eyes" | "whites" | "skin" | "backdrop" | "mirrored" | "frame" | "lamps" | "reasons" | "sound";
             /**
              * Meant
              * @default
@@ -2994,6 +3036,32 @@ export interface components {
             sentence: string;
             /** Units */
             units: components["schemas"]["UnitReading"][];
+        };
+        /**
+         * Reason
+         * @description A light outside the frame that the picture is to tell of: where it is, and its white.
+         */
+        Reason: {
+            /**
+             * Bearing
+             * @default 0
+             */
+            bearing: number;
+            /**
+             * Cct
+             * @default 5600
+             */
+            cct: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default window
+             * @enum {string}
+             */
+            kind: "window" | "lamp" | "sun" | "fire";
+            /** Name */
+            name: string;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -3278,6 +3346,11 @@ export interface components {
              */
             haze: number;
             /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["OwnLimit"][];
+            /**
              * Marks
              * @default []
              */
@@ -3292,6 +3365,12 @@ export interface components {
              * @default []
              */
             meant: components["schemas"]["Meant"][];
+            /** Microphone */
+            microphone?: [
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Notes
              * @default
@@ -3304,6 +3383,11 @@ export interface components {
             openings: components["schemas"]["Opening"][];
             order?: components["schemas"]["Order"] | null;
             profile?: components["schemas"]["Profile"] | null;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: components["schemas"]["Reason"][];
             /**
              * @default {
              *       "ceiling": {
@@ -3701,8 +3785,10 @@ export interface components {
              * @enum {string}
              */
             how: "about" | "at most" | "at least";
+            /** Percent */
+            percent?: number | null;
             /** Stops */
-            stops: number;
+            stops?: number | null;
             /**
              * What
              * @enum {string}

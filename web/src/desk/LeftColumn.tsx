@@ -31,7 +31,7 @@ export function LeftColumn({ constants }: { constants: Constants }) {
       </div>
       {column === "units" && <UnitList heads={constants.heads} />}
       {column === "order" && <OrderColumn constants={constants} />}
-      {column === "reading" && <ReadingColumn />}
+      {column === "reading" && <ReadingColumn limits={constants.limits} />}
     </div>
   );
 }

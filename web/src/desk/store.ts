@@ -21,7 +21,7 @@ import type {
 import type { Standing } from "./session/queue";
 
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
-export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks";
+export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks" | "sound";
 export type PlacePage = "room" | "furniture";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
 

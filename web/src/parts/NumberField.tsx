@@ -3,6 +3,7 @@ import { useId, useState, type KeyboardEvent } from "react";
 
 type Props = {
   label: string;
+  hideLabel?: boolean;
   value: number;
   unit: string;
   digits?: number;
@@ -19,6 +20,7 @@ type Props = {
  */
 export function NumberField({
   label,
+  hideLabel,
   value,
   unit,
   digits = 0,
@@ -51,7 +53,7 @@ export function NumberField({
   }
   return (
     <div className="grid min-w-0 gap-0.5">
-      <label htmlFor={id} className="truncate text-xs text-quiet">
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "truncate text-xs text-quiet"}>
         {label}
       </label>
       <div className="flex h-10 items-center rounded border border-line bg-ink pr-2 focus-within:border-lamp">

@@ -14,6 +14,8 @@ export const base: Document = {
   openings: [],
   materials: [],
   meant: [],
+  limits: [],
+  reasons: [],
   states: [],
   state: null,
   haze: 0,

@@ -3,10 +3,12 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { takeTo } from "../order/order";
 import { useLight } from "../preferences";
+import { openSweep } from "../sweep/sweep";
 import { RatioSetter, Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";
 import { TargetsPage } from "./TargetsPage";
 import { Marks } from "./Marks";
+import { SoundPage } from "./SoundPage";
 import { WalkPage } from "./WalkPage";
 import { isFresh, mayEdit, setDesk, useDesk, type MeterPage } from "../store";
 
@@ -17,6 +19,7 @@ const PAGES: [MeterPage, string][] = [
   ["targets", "Targets"],
   ["walk", "Walk through it"],
   ["marks", "More marks"],
+  ["sound", "Sound"],
 ];
 
 /** All that is metered and judged, page by page. */
@@ -33,6 +36,7 @@ export function MeterPanel({ constants }: { constants: Constants }) {
       {page === "ways" && (
         <>
           <Schools />
+          <Button onClick={() => openSweep("meter")}>The picture each way would give</Button>
           <Asked />
         </>
       )}
@@ -47,6 +51,7 @@ export function MeterPanel({ constants }: { constants: Constants }) {
       {page === "targets" && <TargetsPage constants={constants} />}
       {page === "walk" && <WalkPage />}
       {page === "marks" && <Marks />}
+      {page === "sound" && <SoundPage />}
     </div>
   );
 }

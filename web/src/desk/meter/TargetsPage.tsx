@@ -1,4 +1,4 @@
-import type { Constants, Document } from "../../app/api";
+import type { Constants, Document, Judged } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
@@ -10,8 +10,18 @@ import { act, isFresh, mayEdit, useDesk } from "../store";
 type Profile = NonNullable<Document["profile"]>;
 type Target = Profile["targets"][number];
 
+type Row = Judged["targets"][number];
+
 const HOW = ["about", "at most", "at least"] as const;
 const signed = (v: number) => `${v < -0.049 ? "−" : v > 0.049 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
+
+const UNITS = ["st", "%"] as const;
+const unitOf = (target: Target) => (target.percent == null ? "st" : "%");
+/** The same target in the other unit: percents are of the camera's curve. */
+const told = (row: Row, unit: (typeof UNITS)[number]): Partial<Target> =>
+  unit === "%"
+    ? { stops: null, percent: Math.round(100 * row.code) }
+    : { stops: +row.target.toFixed(1), percent: null };
 
 /** Where the parts of the picture should sit, whether they do, and which unit moves them. */
 export function TargetsPage({ constants }: { constants: Constants }) {
@@ -68,9 +78,9 @@ export function TargetsPage({ constants }: { constants: Constants }) {
             key={target.what}
             role="group"
             aria-label={constants.parts[target.what]}
-            className="grid grid-cols-[1fr_4.6rem_4.6rem] items-end gap-x-1.5 border-t border-line pt-1.5"
+            className="grid grid-cols-[1fr_3.6rem_4.4rem_4.6rem] items-end gap-x-1.5 border-t border-line pt-1.5"
           >
-            <p className="col-span-3">
+            <p className="col-span-4">
               <b>{constants.parts[target.what]}</b>
               {row?.sits != null && (
                 <span className={row.met ? "text-calm" : ""}> {signed(row.sits)}</span>
@@ -83,17 +93,39 @@ export function TargetsPage({ constants }: { constants: Constants }) {
               disabled={!editable}
               onChange={(how) => edit(target.what, { how })}
             />
-            <NumberField
-              label="At"
-              unit="st"
-              digits={1}
-              value={target.stops}
-              step={0.5}
-              min={-12}
-              max={12}
-              disabled={!editable}
-              onChange={(v) => edit(target.what, { stops: +v.toFixed(2) })}
+            <Choice
+              label="In"
+              value={target.percent == null ? "st" : "%"}
+              options={UNITS.map((value) => ({ value, label: value }))}
+              disabled={!editable || !row}
+              onChange={(unit) =>
+                unit !== unitOf(target) && row && edit(target.what, told(row, unit))
+              }
             />
+            {target.percent == null ? (
+              <NumberField
+                label="At"
+                unit="st"
+                digits={1}
+                value={target.stops ?? 0}
+                step={0.5}
+                min={-12}
+                max={12}
+                disabled={!editable}
+                onChange={(v) => edit(target.what, { stops: +v.toFixed(2) })}
+              />
+            ) : (
+              <NumberField
+                label="At"
+                unit="%"
+                value={target.percent}
+                step={5}
+                min={0}
+                max={109}
+                disabled={!editable}
+                onChange={(v) => edit(target.what, { percent: +v.toFixed(1) })}
+              />
+            )}
             <NumberField
               label="Within"
               unit="st"
@@ -106,11 +138,11 @@ export function TargetsPage({ constants }: { constants: Constants }) {
               onChange={(v) => edit(target.what, { within: +v.toFixed(2) })}
             />
             <p
-              className={`col-span-3 flex min-h-8 items-center justify-between gap-2 text-xs ${row?.met ? "text-calm" : "text-quiet"}`}
+              className={`col-span-4 flex min-h-8 items-center justify-between gap-2 text-xs ${row?.met ? "text-calm" : "text-quiet"}`}
             >
               <span>
                 {row
-                  ? `${row.words}. Wanted ${row.how} ${(100 * row.code).toFixed(0)} %`
+                  ? `${row.words}. Wanted ${row.how} ${target.percent == null ? `${(100 * row.code).toFixed(0)} %` : `${signed(row.target)} stops`}`
                   : "looking…"}
               </span>
               {row && !row.met && row.unit && row.dimmer != null && (

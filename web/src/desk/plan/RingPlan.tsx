@@ -37,7 +37,8 @@ import { CameraGlyph, cameraWords, Eyeline, OtherCamera } from "./CameraGlyphs";
 
 type Props = { heads: Head[]; pieces: Piece[]; width: number; height: number };
 /** Before the id of a piece of furniture in hand: ids of units may be the same. */
-const FURNITURE = "furniture:",
+const MICROPHONE = "@microphone",
+  FURNITURE = "furniture:",
   PERSON = "person:";
 
 /** What a hand carries, from where; `off` is how far its middle is from the hand. */
@@ -100,6 +101,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     const piece = draft.grip.some((g) => g.id === id);
     if (piece) chooseGrip(id);
     else if (id === "camera") setDesk({ panel: "camera" });
+    else if (id === MICROPHONE) setDesk({ panel: "meter", meter: "sound" });
     else choose(id);
     if (!editable) return;
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -135,6 +137,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     }
     const [x, y] = constrain(scale.toFloor(...pointer(event)), held.from, face, event);
     if (held.id === "camera") move(withCamera((c) => ({ position: [x, y, c.position[2]] })));
+    else if (held.id === MICROPHONE) move((d) => ({ ...d, microphone: [x, y, held.from[2]] }));
     else if (draft.grip.some((g) => g.id === held.id)) carry(held.id, [x, y, held.from[2]]);
     else setPosition(held.id, [x, y, held.from[2]]);
   }
@@ -143,11 +146,13 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     const name =
       held.id === "camera"
         ? camera.name
-        : held.id.startsWith(PERSON)
-          ? draft.figures.find((f) => PERSON + f.id === held.id)?.name
-          : held.id.startsWith(FURNITURE)
-            ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
-            : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
+        : held.id === MICROPHONE
+          ? "microphone"
+          : held.id.startsWith(PERSON)
+            ? draft.figures.find((f) => PERSON + f.id === held.id)?.name
+            : held.id.startsWith(FURNITURE)
+              ? draft.furniture.find((f) => FURNITURE + f.id === held.id)?.name
+              : ([...draft.units, ...draft.grip].find((u) => u.id === held.id)?.name ?? "unit");
     setHeld(null);
     setStill(null);
     settle(`${name} moved`);
@@ -240,6 +245,12 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
         {draft.marks.map((m) => (
           <MarkDot key={m.id} at={scale.toScreen(m.position)} name={m.name} />
         ))}
+        {draft.microphone && (
+          <Microphone
+            at={scale.toScreen(draft.microphone as Point)}
+            onPointerDown={(e) => grab(e, MICROPHONE, draft.microphone as Point)}
+          />
+        )}
         {draft.grip.map((g) => (
           <GripGlyph
             key={g.id}
@@ -289,6 +300,25 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
         {note}
       </p>
     </div>
+  );
+}
+
+/** A grille in a ring: where sound is taken. */
+function Microphone(props: {
+  at: [number, number];
+  onPointerDown: (event: PointerEvent<SVGGElement>) => void;
+}) {
+  const [x, y] = props.at;
+  return (
+    <g className="cursor-grab" onPointerDown={props.onPointerDown}>
+      <title>Microphone</title>
+      <circle cx={x} cy={y} r="12" className="fill-transparent" />
+      <circle cx={x} cy={y} r="5" className="fill-ink stroke-calm" strokeWidth="1.5" />
+      <path
+        d={`M${x - 4} ${y}h8M${x - 3} ${y - 2.5}h6M${x - 3} ${y + 2.5}h6`}
+        className="stroke-calm"
+      />
+    </g>
   );
 }
 

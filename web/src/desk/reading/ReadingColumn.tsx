@@ -1,9 +1,12 @@
 import { useEffect, useRef, useState } from "react";
+import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { AskFor } from "../ask/AskFor";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
+import { Limits } from "./Limits";
 import { Mending } from "./Mending";
+import { SayWhy } from "./SayWhy";
 import { isOpen, meanIt, summary, take, unmeant, type Reading } from "./reading";
 
 const KINDS = [
@@ -17,15 +20,17 @@ const KINDS = [
   ["mirrored", "Mirrored"],
   ["lamps", "Lamps in the frame"],
   ["reasons", "Reasons for light"],
+  ["sound", "Sound"],
 ] as const;
 
 /** The picture read, beside it: the worst first, then what is well. */
-export function ReadingColumn() {
+export function ReadingColumn({ limits }: { limits: Constants["limits"] }) {
   const readings = useDesk((d) => d.judged?.readings);
   const chosen = useDesk((d) => d.reading);
   const busy = useDesk((d) => d.inspecting);
   const editable = useDesk(mayEdit);
   const [asking, setAsking] = useState(false);
+  const [limiting, setLimiting] = useState(false);
   if (!readings)
     return <p className="p-3 text-quiet">The picture is read when the frame is whole…</p>;
   if (!readings.length)
@@ -51,11 +56,17 @@ export function ReadingColumn() {
       <p role="status" aria-label="Readings in all" className="px-3 py-2 text-xs text-quiet">
         {summary(readings)}
       </p>
-      {editable && (
-        <Button className="mx-2 mb-2" onClick={() => setAsking(true)}>
-          Ask for it…
+      <div className="mx-2 mb-2 flex gap-1">
+        {editable && (
+          <Button className="flex-1" onClick={() => setAsking(true)}>
+            Ask for it…
+          </Button>
+        )}
+        <Button look="bare" onClick={() => setLimiting(true)}>
+          Limits…
         </Button>
-      )}
+      </div>
+      <Limits limits={limits} open={limiting} close={() => setLimiting(false)} />
       <AskFor open={asking} close={() => setAsking(false)} />
     </div>
   );
@@ -146,6 +157,7 @@ function Body({ reading: r }: { reading: Reading }) {
         </Button>
       )}
       {editable && isOpen(r) && <Mending reading={r} />}
+      {editable && r.kind === "reasons" && !r.meant && r.unit && <SayWhy unit={r.unit} />}
       {editable && r.meant && (
         <Button look="bare" onClick={() => unmeant(r)}>
           Not meant any more

@@ -12,6 +12,7 @@ const OF: { value: Of; label: string }[] = [
   { value: "height", label: "unit's height" },
   { value: "distance", label: "unit's distance" },
   { value: "moves", label: "the person moves" },
+  { value: "meter", label: "ways to meter" },
 ];
 const RANK = { well: "text-calm", mind: "text-lamp", fault: "text-fault" };
 
@@ -74,7 +75,7 @@ function Small({ step, stale, editable }: { step: Step; stale: boolean; editable
       type="button"
       disabled={!done || !editable}
       aria-label={`Go to ${label}`}
-      title={done ? told(trial.does) : undefined}
+      title={[step.words, done && told(trial.does)].filter(Boolean).join("\n") || undefined}
       onClick={() => takeStep(step)}
       className={`w-24 shrink-0 rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
     >

@@ -51,3 +51,19 @@ test("the camera goes round alone, or takes the key along; without a unit there 
   expect(along[0]!.changed.cameras[0]!.position).toEqual(alone[0]!.changed.cameras[0]!.position);
   expect(stepsOf(base, "height", frame, null, null)).toEqual([]);
 });
+
+test("each way to meter sets the camera by what it says, within what cameras have", () => {
+  const mark = (id: string, against: number | null) => ({
+      id,
+      name: id,
+      against_camera: against,
+      stop_words: "T4",
+    }),
+    marks = [mark("key-side", 1), mark("chin", 20), mark("backdrop", 2), mark("fill-side", null)],
+    steps = stepsOf(base, "meter", frame, null, null, marks as never),
+    index = (at: number) => steps[at]!.changed.cameras[0]!.iso;
+  // The backdrop is nobody's face, and in the dark there is nothing to set.
+  expect(steps.map((s) => s.label)).toEqual([AS_IT_IS, "key side", "chin, to the lens"]);
+  expect(index(1)).toBe(index(0) / 2);
+  expect(index(2)).toBe(25);
+});

@@ -6,9 +6,12 @@ import { usePreferences } from "../preferences";
 import { act, readDesk } from "../store";
 import { frameOf, placedPolar } from "../units/gestures";
 
-export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves";
+export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves" | "meter";
+type Mark = Schemas["Readings"]["marks"][number];
 export type Step = {
   label: string;
+  /** More than the label holds. */
+  words?: string;
   changed: Document;
   /** Null while it is not worked out; a sentence where it cannot be. */
   trial: Schemas["Trial"] | string | null;
@@ -35,6 +38,14 @@ export const useSweep = create<Sweep>(() => ({
 const set = useSweep.setState;
 let stop = new AbortController();
 
+/** Standard marks by which a face is exposed, in few words. */
+const WAYS: Record<string, string> = {
+  "key-side": "key side",
+  chin: "chin, to the lens",
+  "fill-side": "shade, to the lens",
+  "fill-toward": "shade, to the fill",
+  "fill-shaded": "shade, key shaded",
+};
 export const AS_IT_IS = "as it is";
 const ROUND = [-60, -45, -30, -15, 0, 15, 30, 45, 60],
   UNIT_ROUND = [-45, -30, -15, 0, 15, 30, 45],
@@ -50,6 +61,7 @@ export function stepsOf(
   frame: { face: Point; lens: Point },
   unit: string | null,
   key: string | null,
+  marks: readonly Mark[] = [],
 ): Omit<Step, "trial">[] {
   if (of === "camera" || of === "camera-key") {
     const along: Along = of === "camera" ? "alone" : "key";
@@ -59,6 +71,7 @@ export function stepsOf(
     }));
   }
   if (of === "moves") return movesOf(d, frame);
+  if (of === "meter") return waysOf(d, marks);
   if (!unit) return [];
   const carried = (change: Parameters<typeof placedPolar>[2]) =>
     placedPolar(unit, frame, change)(d);
@@ -77,6 +90,28 @@ export function stepsOf(
     label: by === 0 ? AS_IT_IS : `${(2 ** (by / 3)).toFixed(2)} ×`,
     changed: by ? carried((now) => ({ distance: now.distance * 2 ** (by / 3) })) : d,
   }));
+}
+
+/** The camera set to what the meter says at each standard mark of the first person. */
+function waysOf(d: Document, marks: readonly Mark[]) {
+  const camera = d.cameras[0]!,
+    own = marks.filter((m) => m.id in WAYS && m.against_camera != null);
+  return [
+    { label: AS_IT_IS, changed: d },
+    ...own.map((mark) => {
+      // The same stop and shutter: what differs between the pictures is only how bright they are.
+      const iso = camera.iso * 2 ** -mark.against_camera!,
+        held = Math.min(204800, Math.max(25, iso));
+      return {
+        label: WAYS[mark.id]!,
+        words: `${mark.name}: ${mark.stop_words}`,
+        changed: {
+          ...d,
+          cameras: d.cameras.map((c, at) => (at ? c : { ...c, iso: +held.toFixed(1) })),
+        },
+      };
+    }),
+  ];
 }
 
 /** How people move in a shot: a lean of 30 cm, the head turned by 30 degrees, up or down. */
@@ -135,7 +170,8 @@ async function run() {
   const { signal } = (stop = new AbortController());
   const key = look?.readings.key ?? null,
     { of } = useSweep.getState();
-  const steps = stepsOf(draft, of, frame, chosen, key).map((s) => ({ ...s, trial: null }));
+  const marks = look?.readings.marks;
+  const steps = stepsOf(draft, of, frame, chosen, key, marks).map((s) => ({ ...s, trial: null }));
   set({ steps, draft, unit: chosen, running: true });
   const middle = (steps.length - 1) / 2,
     order = steps.map((_, k) => k).sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle));
@@ -170,6 +206,7 @@ const WORDS: Record<Of, string> = {
   height: "height",
   distance: "distance",
   moves: "moved",
+  meter: "Set by the meter",
 };
 
 /** Go where a small frame was taken. */
@@ -178,5 +215,8 @@ export function takeStep(step: Step) {
     { draft } = readDesk();
   const name =
     of === "moves" ? draft?.figures[0]?.name : draft?.units.find((u) => u.id === unit)?.name;
-  act(() => step.changed, of.startsWith("camera") ? WORDS[of] : `${name ?? ""} ${WORDS[of]}`);
+  act(
+    () => step.changed,
+    of.startsWith("camera") || of === "meter" ? WORDS[of] : `${name ?? ""} ${WORDS[of]}`,
+  );
 }
