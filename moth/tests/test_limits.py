@@ -1,4 +1,4 @@
-"""What a set-up says itself: its own limits, reasons outside the frame, the microphone, percents."""
+"""What a set-up says itself: its limits, reasons outside the frame, the microphone, percents."""
 
 import math
 from typing import get_args
@@ -106,7 +106,7 @@ SILENT = next(key for key, head in HEADS.items() if head.noise == 0)
 
 def heard(units, microphone=(3, 3.2, 1.9), **more):
     made = setup(units=units, microphone=microphone, **more)
-    return dict((u.id, level) for u, level in levels(made)), read_sound(made)
+    return {u.id: level for u, level in levels(made)}, read_sound(made)
 
 
 def test_fans_fall_off_to_what_the_room_holds_up_and_by_a_wall():
