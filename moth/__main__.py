@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
-from .camera import mix
+from .camera import mix, write_exr
 from .document import parse
 from .errors import DocumentError, MothError
 from .glb import to_glb
@@ -44,15 +44,6 @@ def _size(text):
     if not (16 <= width <= 4096 and 16 <= height <= 4096):
         raise argparse.ArgumentTypeError("each side must be from 16 to 4096 pixels")
     return width, height
-
-
-def write_exr(path, image):
-    """Write linear BT.709 floats (height, width, 3) as OpenEXR."""
-    import OpenEXR
-
-    header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}
-    with OpenEXR.File(header, {"RGB": np.ascontiguousarray(image, np.float32)}) as file:
-        file.write(str(path))
 
 
 def _layers(args):

@@ -19,7 +19,7 @@ _TEXT, _STRONG = "Vera", "VeraBd"
 _THIRDS = {"⅓": "1/3", "⅔": "2/3"}
 
 
-def _plain(text):
+def plain(text):
     """Words as the font that comes with the page maker can set them: it has no thirds. 3⅓ must not
     become 31/3.
     """
@@ -28,7 +28,7 @@ def _plain(text):
     )
 
 
-def _cell(value):
+def as_cell(value):
     """A cell of a table; none that a spreadsheet takes for a formula."""
     if isinstance(value, bool):
         return "yes" if value else "no"
@@ -42,7 +42,7 @@ def table(made):
     writer = csv.writer(out)
     writer.writerow(FIELDS.values())
     for unit in made.units:
-        writer.writerow([_cell(getattr(unit, field)) for field in FIELDS])
+        writer.writerow([as_cell(getattr(unit, field)) for field in FIELDS])
     return out.getvalue()
 
 
@@ -64,7 +64,7 @@ def page(made):
     title = ParagraphStyle("title", parent=body, fontName=_STRONG, fontSize=15, leading=19)
 
     def text(value, style=body):
-        return Paragraph(escape(_plain(str(value))).replace("\n", "<br/>"), style)
+        return Paragraph(escape(plain(str(value))).replace("\n", "<br/>"), style)
 
     flow: list = [
         text(made.title, title),

@@ -9,6 +9,7 @@ from inkwell.cards.api import router as cards
 from inkwell.productions.api import router as productions
 from inkwell.rendering.api import router as rendering
 from inkwell.setups.api import router as setups
+from inkwell.trials.api import router as trials
 
 from . import problems
 from .text import FitParser
@@ -28,3 +29,4 @@ api.add_router("", setups, tags=["set-ups"])
 api.add_router("", rendering, tags=["rendering"])
 api.add_router("", analysis, tags=["analysis"])
 api.add_router("", cards, tags=["cards"])
+api.add_router("", trials, tags=["trials"])

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "inkwell.productions",
     "inkwell.setups",
     "inkwell.rendering",
+    "inkwell.trials",
 ]
 MIDDLEWARE = [
     "inkwell.config.middleware.away",
@@ -84,6 +85,8 @@ TRUSTED_PROXIES = int(os.environ.get("INKWELL_PROXIES", "0"))
 """Proxies in front whose word on the caller's address is taken; none unless told."""
 ENGINE = os.environ.get("INKWELL_ENGINE", "apart")
 """Where light is worked out: "apart" in a process of its own, or "inside" this one."""
+CLUSTER = os.environ.get("INKWELL_CLUSTER", "")
+"""Address of a Dask scheduler whose workers run trials; empty for workers on this machine."""
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
     # Pictures of shelf and history, by content: shared by all processes, kept over restarts.
@@ -121,6 +124,9 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     # Refusals are answers, not events; errors are still logged.
-    "loggers": {"django.request": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "distributed": {"level": "ERROR"},
+    },
     "root": {"handlers": ["console"], "level": os.environ.get("INKWELL_LOG", "WARNING")},
 }

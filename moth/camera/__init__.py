@@ -15,7 +15,8 @@ from .exposure import (
     signal_at,
     stops_over_grey,
 )
-from .frame import colour_gains, mix
+from .exr import exr_bytes, write_exr
+from .frame import colour_gains, mix, mixed
 from .gains import source_colours, source_levels
 from .sensors import SENSORS, Sensor, noise, sensor_of, stops_under
 from .timing import (
@@ -69,6 +70,7 @@ __all__ = [
     "density",
     "depth_of_field",
     "equivalent_angle",
+    "exr_bytes",
     "flicker",
     "frame_exposure",
     "incident_illuminance",
@@ -76,6 +78,7 @@ __all__ = [
     "key_level",
     "log_curve",
     "mix",
+    "mixed",
     "noise",
     "octave_table",
     "sensor_of",
@@ -86,4 +89,5 @@ __all__ = [
     "source_levels",
     "stops_over_grey",
     "stops_under",
+    "write_exr",
 ]

@@ -38,8 +38,8 @@ def colour_gains(setup, camera):
     }
 
 
-def mix(setup, camera, layers):
-    """The frame as the display shows it.
+def mixed(setup, camera, layers):
+    """The frame as the sensor takes it, in linear signal.
 
     Parameters
     ----------
@@ -50,7 +50,8 @@ def mix(setup, camera, layers):
 
     Returns
     -------
-    ndarray of uint8, shape (height, width, 3)
+    ndarray, shape (height, width, 3)
+        Middle grey is 0.18; see docs/light-model.md.
     """
     exposure, colours = frame_exposure(camera), colour_gains(setup, camera)
     shape = next(iter(layers.values())).surfaces.shape if layers else (9, 16, 3)
@@ -62,5 +63,14 @@ def mix(setup, camera, layers):
         surfaces += layer.surfaces * gain
         glow[layer.seen] += layer.glow[:, None] * gain
         open_part[layer.seen] *= 1 - layer.cover
-    image = surfaces * open_part.reshape(shape[0], shape[1], 1) + glow.reshape(shape)
-    return np.round(255 * bt709(image)).astype(np.uint8)
+    return surfaces * open_part.reshape(shape[0], shape[1], 1) + glow.reshape(shape)
+
+
+def mix(setup, camera, layers):
+    """The frame as the display shows it; takes what :func:`mixed` takes.
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 3)
+    """
+    return np.round(255 * bt709(mixed(setup, camera, layers))).astype(np.uint8)

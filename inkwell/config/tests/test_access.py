@@ -4,8 +4,11 @@ import pytest
 
 from inkwell.config.api import api
 from inkwell.conftest import PASSWORD
+from inkwell.trials.models import Cell, Trial
 from moth.tests.scenes import data
+from moth.trials import TrialPlan, stage
 
+TRIED = {"stage": "face", "rows": {"choices": [{"name": "as it is"}]}}
 # (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
 ENDPOINTS = {
     ("GET", "/api/productions/{pk}"): (None, "viewer"),
@@ -72,6 +75,18 @@ ENDPOINTS = {
     ),
     ("GET", "/api/setups/{pk}/revisions/{number}/picture.png"): (None, "viewer"),
     ("POST", "/api/productions/{pk}/invitations"): ({"role": "viewer"}, "owner"),
+    ("GET", "/api/productions/{pk}/trials"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/trials"): ({"title": "New", "plan": TRIED}, "editor"),
+    ("POST", "/api/productions/{pk}/trials/effort"): (TRIED, "editor"),
+    ("GET", "/api/trials/{pk}"): (None, "viewer"),
+    ("PATCH", "/api/trials/{pk}"): ({"notes": "soft"}, "editor"),
+    ("DELETE", "/api/trials/{pk}"): (None, "editor"),
+    ("POST", "/api/trials/{pk}/stop"): (None, "editor"),
+    ("POST", "/api/trials/{pk}/run"): (None, "editor"),
+    ("GET", "/api/trials/{pk}/sheet.{kind}"): (None, "viewer"),
+    ("GET", "/api/trials/{pk}/cells/{row}/{column}.png"): (None, "viewer"),
+    ("PUT", "/api/trials/{pk}/cells/{row}/{column}"): ({"favourite": True}, "editor"),
+    ("POST", "/api/trials/{pk}/rig"): ({"row": 0, "column": 0, "scene": "{scene}"}, "editor"),
 }
 # Need a signed-in person, or nobody at all, but no production.
 PERSONAL = {
@@ -102,12 +117,27 @@ def test_no_endpoint_is_forgotten():
     assert described == set(ENDPOINTS) | PERSONAL | OPEN
 
 
+def tried(setup):
+    """A trial of the set-up's production, its one cell done."""
+    trial = Trial.objects.create(
+        production=setup.scene.production,
+        title="Heads",
+        plan=TrialPlan.model_validate(
+            {"rows": TRIED["rows"], "setup": stage("face"), "unit": "key"}
+        ).model_dump(mode="json"),
+    )
+    Cell.objects.create(trial=trial, row=0, column=0, key="k", state="done", png=b"p", exr=b"e")
+    return trial
+
+
 def address(path, setup):
     pk = (
         setup.scene.production_id
         if "/productions/" in path
         else setup.scene_id
         if "/scenes/" in path
+        else tried(setup).pk
+        if "/trials/" in path
         else setup.pk
     )
     return (
@@ -116,7 +146,9 @@ def address(path, setup):
         .replace("{key}", "0" * 32)
         .replace("{number}", "1")
         .replace("{unit}", "key")
-        .replace("{kind}", "csv" if "card" in path else "ldt")
+        .replace("{row}", "0")
+        .replace("{column}", "0")
+        .replace("{kind}", "csv" if "card" in path or "sheet" in path else "ldt")
     )
 
 
@@ -125,7 +157,7 @@ def address(path, setup):
 def test_endpoint_for_role(endpoint, who, setup, hands):
     body, least = ENDPOINTS[endpoint]
     if body and body.get("scene") == "{scene}":
-        body = {"scene": setup.scene_id}
+        body = {**body, "scene": setup.scene_id}
     response = hands[who].call(endpoint[0], address(endpoint[1], setup), body)
     if who == "nobody":
         assert response.status_code == 401

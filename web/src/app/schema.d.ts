@@ -199,6 +199,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{pk}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Trials
+         * @description The trials of a production, newest first.
+         */
+        get: operations["inkwell_trials_api_list_trials"];
+        put?: never;
+        /**
+         * Create Trial
+         * @description A trial, whose cells begin to be run.
+         */
+        post: operations["inkwell_trials_api_create_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{pk}/trials/effort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Effort
+         * @description How many cells a trial has, which of them cannot be, and about how long it takes.
+         */
+        post: operations["inkwell_trials_api_effort"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{pk}": {
         parameters: {
             query?: never;
@@ -1019,6 +1063,148 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Trial */
+        get: operations["inkwell_trials_api_read_trial"];
+        put?: never;
+        post?: never;
+        /** Delete Trial */
+        delete: operations["inkwell_trials_api_delete_trial"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Trial
+         * @description Its title, its notes.
+         */
+        patch: operations["inkwell_trials_api_change_trial"];
+        trace?: never;
+    };
+    "/api/trials/{pk}/cells/{row}/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark Cell
+         * @description Make a cell a favourite, or no longer.
+         */
+        put: operations["inkwell_trials_api_mark_cell"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{pk}/cells/{row}/{column}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell Picture
+         * @description The frame of a cell that is done.
+         */
+        get: operations["inkwell_trials_api_cell_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{pk}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rig Cell
+         * @description A new set-up with one cell's rig in it, and what is to be minded.
+         */
+        post: operations["inkwell_trials_api_rig_cell"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{pk}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Trial
+         * @description Go on with what waits, and try again what failed.
+         */
+        post: operations["inkwell_trials_api_run_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{pk}/sheet.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet File
+         * @description The sheet as a table, as pages to print, or its linear frames as EXR.
+         */
+        get: operations["inkwell_trials_api_sheet_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{pk}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Trial
+         * @description Leave what waits; cells under way are finished.
+         */
+        post: operations["inkwell_trials_api_stop_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1167,6 +1353,14 @@ export interface components {
             settings: components["schemas"]["SettingOut"][];
             /** Weight */
             weight: number;
+        };
+        /**
+         * Axis
+         * @description The rows or the columns.
+         */
+        Axis: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
         };
         /**
          * Band
@@ -1496,6 +1690,43 @@ export interface components {
             /** White */
             white: string;
         };
+        /** CellOut */
+        CellOut: {
+            /** Column */
+            column: number;
+            /** Fault */
+            fault: string;
+            /** Favourite */
+            favourite: boolean;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Row */
+            row: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "impossible";
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Choice
+         * @description What one row or column tries: some steps together, under a name.
+         */
+        Choice: {
+            /** Name */
+            name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["moth__trials__plan__Step"][];
+        };
         /** ComparedOut */
         ComparedOut: {
             /** Rows */
@@ -1674,6 +1905,20 @@ export interface components {
             key: string;
         };
         /**
+         * EffortOut
+         * @description How much a trial is before it is run.
+         */
+        EffortOut: {
+            /** Cells */
+            cells: number;
+            /** Impossible */
+            impossible: string[];
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * FacePlaces
          * @description Where the first figure's eyes and the top of the head show in the frame, 0..1; None out of
          *     it.
@@ -1689,6 +1934,11 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /** Favourite */
+        Favourite: {
+            /** Favourite */
+            favourite: boolean;
         };
         /**
          * Figure
@@ -2666,7 +2916,7 @@ export interface components {
              */
             plan: "natural" | "three-point" | "high-contrast";
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["moth__document__model__Step"][];
         };
         /**
          * OwnLimit
@@ -2794,6 +3044,38 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * PlanIn
+         * @description What is tried: a unit of a set-up or of a ready arrangement, rows by columns.
+         */
+        PlanIn: {
+            /**
+             * Alone
+             * @default true
+             */
+            alone: boolean;
+            columns?: components["schemas"]["Axis"] | null;
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Figure
+             * @default weathered-man
+             */
+            figure: string;
+            /**
+             * Level
+             * @default same
+             * @enum {string}
+             */
+            level: "same" | "full";
+            rows: components["schemas"]["Axis"];
+            /** Stage */
+            stage?: ("face" | "wall") | null;
+            /**
+             * Unit
+             * @default key
+             */
+            unit: string;
+        };
         /** PlanOut */
         PlanOut: {
             /** Key */
@@ -2854,6 +3136,13 @@ export interface components {
             path: string;
             /** Status */
             status: number;
+        };
+        /** ProductionNamed */
+        ProductionNamed: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** ProductionOut */
         ProductionOut: {
@@ -3098,13 +3387,21 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** RigNew */
+        RigNew: {
+            /** Column */
+            column: number;
+            /** Row */
+            row: number;
+            /** Scene */
+            scene: number;
+        };
         /** RigOut */
         RigOut: {
-            /** Caution */
-            caution: string;
-            document: components["schemas"]["Setup"];
-            /** Gesture */
-            gesture: string;
+            /** Cautions */
+            cautions: string[];
+            /** Setup */
+            setup: number;
         };
         /**
          * Ring
@@ -3873,6 +4170,13 @@ export interface components {
             /** Was */
             was: string;
         };
+        /** TrialChange */
+        TrialChange: {
+            /** Notes */
+            notes?: string | null;
+            /** Title */
+            title?: string | null;
+        };
         /**
          * TrialIn
          * @description A draft and the same changed; what the change does, to one reading above all.
@@ -3888,6 +4192,72 @@ export interface components {
              * @enum {string}
              */
             step: "third" | "tenth";
+        };
+        /**
+         * TrialLine
+         * @description A trial on its production's list.
+         */
+        TrialLine: {
+            /** Author */
+            author: string | null;
+            /** Cells */
+            cells: number;
+            /** Created */
+            created: string;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Id */
+            id: number;
+            /** Stopped */
+            stopped: boolean;
+            /** Title */
+            title: string;
+        };
+        /** TrialNew */
+        TrialNew: {
+            plan: components["schemas"]["PlanIn"];
+            /** Title */
+            title: string;
+        };
+        /** TrialOut */
+        TrialOut: {
+            /** Alone */
+            alone: boolean;
+            /** Author */
+            author: string | null;
+            /** Cells */
+            cells: number;
+            /** Columns */
+            columns: string[];
+            /** Created */
+            created: string;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Id */
+            id: number;
+            /** Left */
+            left: number;
+            /** Level */
+            level: string;
+            /** Notes */
+            notes: string;
+            production: components["schemas"]["ProductionNamed"];
+            /** Role */
+            role: string;
+            /** Rows */
+            rows: string[];
+            /** Sheet */
+            sheet: components["schemas"]["CellOut"][];
+            /** Stopped */
+            stopped: boolean;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Tried
@@ -4146,6 +4516,60 @@ export interface components {
             low?: number | null;
             /** Word */
             word?: string | null;
+        };
+        /**
+         * Step
+         * @description A step of the order of work and what became of it.
+         */
+        moth__document__model__Step: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "frame" | "keep" | "fixed" | "key" | "fill" | "separation" | "background" | "eye-light" | "control" | "instruments" | "note";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "open" | "done" | "skipped";
+        };
+        /**
+         * Step
+         * @description One thing changed on the unit that is tried.
+         */
+        moth__trials__plan__Step: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "head" | "bare" | "distance" | "angle" | "height" | "white" | "attachment" | "move" | "dimmer";
+            /** Material */
+            material?: string | null;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+            /** Size */
+            size?: [
+                number,
+                number
+            ] | null;
+            /** Value */
+            value?: number | null;
         };
     };
     responses: never;
@@ -4479,6 +4903,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_list_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialLine"][];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_create_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_effort: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffortOut"];
                 };
             };
         };
@@ -5603,6 +6101,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Walked"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_read_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_delete_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_trials_api_change_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_trials_api_mark_cell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                row: number;
+                column: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Favourite"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_trials_api_cell_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                row: number;
+                column: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_trials_api_rig_cell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_run_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_sheet_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                kind: "csv" | "pdf" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_trials_api_stop_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
         };

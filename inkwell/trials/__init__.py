@@ -1,0 +1,1 @@
+"""Trials of a production: kept with their cells, run beside the desk."""

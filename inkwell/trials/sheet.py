@@ -1,0 +1,138 @@
+"""The sheet of a trial on paper, as a table, as linear frames."""
+
+import csv
+import io
+import zipfile
+from xml.sax.saxutils import escape
+
+from reportlab.lib.pagesizes import A4, landscape
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
+
+from inkwell.cards.page import as_cell, plain
+from inkwell.config.text import file_name
+from moth.trials import FIGURES
+
+from .models import State
+
+ACROSS = 4
+"""Frames side by side on a page."""
+PRINTED = ("level", "gain", "lost", "soft", "edge", "one", "spill", "ratio", "minutes")
+"""Figures under a frame on paper."""
+
+
+def _names(trial, cell):
+    plan = trial.plan
+    return tuple(
+        plan[axis]["choices"][at]["name"]
+        for axis, at in (("rows", cell.row), ("columns", cell.column))
+    )
+
+
+def told(figure, value):
+    """A figure in words.
+
+    Examples
+    --------
+    >>> told(FIGURES["soft"], 12.34), told(FIGURES["fan"], 1.0), told(FIGURES["glint"], 2.0)
+    ('12.3 °', 'quiet fan', '2')
+    """
+    if figure.words:
+        return figure.words[int(value)]
+    return f"{value:.{figure.digits}f} {figure.unit}".strip().replace("-", "−")
+
+
+def table(trial):
+    """CSV text: a row a cell, figures with their units in the heads of the columns."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    heads = [f"{f.name} [{f.unit}]" if f.unit else f.name for f in FIGURES.values()]
+    writer.writerow(["row", "column", "state", "pattern", "worst", *heads, "favourite", "why not"])
+    for cell in trial.cells.defer("png", "exr", "document"):
+        figures = [
+            f.words[int(cell.figures[f.key])]
+            if f.words and f.key in cell.figures
+            else round(cell.figures[f.key], f.digits)
+            if f.key in cell.figures
+            else ""
+            for f in FIGURES.values()
+        ]
+        words = [cell.words.get(k, "") for k in ("pattern", "worst")]
+        rest = [as_cell(cell.favourite), as_cell(cell.fault)]
+        writer.writerow(
+            [*map(as_cell, _names(trial, cell)), cell.state, *map(as_cell, words), *figures, *rest]
+        )
+    return out.getvalue()
+
+
+def frames(trial):
+    """A ZIP of the linear frames, one EXR a cell that is done."""
+    out = io.BytesIO()
+    # They are packed already.
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as packed:
+        for cell in trial.cells.filter(state=State.DONE).defer("png", "document").iterator(20):
+            row, column = (file_name(name) for name in _names(trial, cell))
+            name = f"{cell.row + 1:03d}-{cell.column + 1:03d} {row} {column}.exr"
+            packed.writestr(name, bytes(cell.exr))
+        packed.writestr("figures.csv", table(trial))
+    return out.getvalue()
+
+
+def pages(trial):
+    """The sheet as PDF bytes: A4 across, frames with their figures beneath."""
+    for font in ("Vera", "VeraBd"):
+        if font not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(font, f"{font}.ttf"))
+    body = ParagraphStyle("body", fontName="Vera", fontSize=6.5, leading=8.5)
+    head = ParagraphStyle("head", parent=body, fontName="VeraBd", fontSize=7.5, leading=9.5)
+    title = ParagraphStyle("title", parent=body, fontName="VeraBd", fontSize=15, leading=19)
+
+    def text(words, style=body):
+        return Paragraph(escape(plain(str(words))).replace("\n", "<br/>"), style)
+
+    def shown(cell):
+        names = " · ".join(n for n in _names(trial, cell) if n != "as it is")
+        flow = [text(("* " if cell.favourite else "") + names, head)]
+        if cell.state != State.DONE:
+            return [*flow, text(cell.fault or cell.state)]
+        flow.append(Image(io.BytesIO(bytes(cell.png)), 64 * mm, 36 * mm))
+        figures = [
+            f"{FIGURES[k].name}: {told(FIGURES[k], cell.figures[k])}"
+            for k in PRINTED
+            if k in cell.figures
+        ]
+        words = [f"{k}: {v}" for k, v in cell.words.items() if v]
+        return [*flow, text("\n".join([*figures, *words]))]
+
+    plan = trial.plan
+    level = "each at the camera's stop by a gain of its own" if plan["level"] == "same" else "full"
+    flow: list = [
+        text(trial.title, title),
+        text(f"{trial.production.title}. Level: {level}."),
+        Spacer(1, 3 * mm),
+    ]
+    if trial.notes:
+        flow += [text(trial.notes), Spacer(1, 3 * mm)]
+    cells = list(trial.cells.defer("exr", "document"))
+    for at in range(0, len(cells), ACROSS):
+        row = [shown(cell) for cell in cells[at : at + ACROSS]]
+        row += [[]] * (ACROSS - len(row))
+        flow.append(KeepTogether(Table([row], colWidths=[68 * mm] * ACROSS, style=_TOP)))
+    out = io.BytesIO()
+    SimpleDocTemplate(
+        out,
+        pagesize=landscape(A4),
+        margins=10 * mm,
+        leftMargin=12 * mm,
+        rightMargin=12 * mm,
+        topMargin=12 * mm,
+        bottomMargin=12 * mm,
+        title=trial.title,
+    ).build(flow)
+    return out.getvalue()
+
+
+_TOP = [("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 6)]

@@ -1,0 +1,27 @@
+"""Trials: one unit tried in many ways, each cell with its frame and figures."""
+
+from .cell import SIZE, Cell, run_cell, run_document
+from .figures import FIGURES, Figure, figures_of
+from .plan import MOST, Axis, Choice, Placed, Step, TrialPlan, cells_of, changed_by, one_level
+from .stages import STAGES, stage
+
+__all__ = [
+    "FIGURES",
+    "MOST",
+    "SIZE",
+    "STAGES",
+    "Axis",
+    "Cell",
+    "Choice",
+    "Figure",
+    "Placed",
+    "Step",
+    "TrialPlan",
+    "cells_of",
+    "changed_by",
+    "figures_of",
+    "one_level",
+    "run_cell",
+    "run_document",
+    "stage",
+]

@@ -1,0 +1,157 @@
+"""The figures of a cell: what is told of a unit at the desk, in numbers that can be sorted."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..inspection import inspect_unit
+from ..metering import read_setup
+from ..photometry import ATTACHMENTS, HEADS, NOISE, PRICE
+from ..units import footcandles
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure of every cell."""
+
+    key: str
+    name: str
+    unit: str
+    digits: int
+    better: Literal["more", "less", ""]
+    """Which way is usually wanted; empty where that depends."""
+    words: tuple[str, ...] = ()
+    """What whole numbers from 0 stand for."""
+
+
+FIGURES = {
+    figure.key: figure
+    for figure in (
+        Figure("level", "level at full", "fc", 1, "more"),
+        Figure("gain", "gain to the level", "stops", 1, "less"),
+        Figure("lost", "lost on the way", "stops", 1, "less"),
+        Figure("soft", "softness, half of the light", "°", 1, ""),
+        Figure("soft90", "softness, nine tenths", "°", 1, ""),
+        Figure("edge", "shadow edge on the cheek", "mm", 1, ""),
+        Figure("edge_backdrop", "shadow edge behind", "cm", 1, ""),
+        Figure("wrap", "wraps", "°", 0, ""),
+        Figure("half", "covers within ½ stop", "m", 2, ""),
+        Figure("one", "covers within 1 stop", "m", 2, ""),
+        Figure("one_and_half", "covers within 1½ stops", "m", 2, ""),
+        Figure("falloff", "fall-off over a 12 ft wall", "stops", 1, "less"),
+        Figure("spill", "spill on the backdrop", "stops", 1, "less"),
+        Figure("ratio", "lit side to shade side", ": 1", 1, ""),
+        Figure("outline", "worst of the outline", "ΔE", 1, "more"),
+        Figure("glint", "glints in the eyes", "", 0, ""),
+        Figure("glare", "glare in glasses", "% of glass", 0, "less"),
+        Figure("kelvin", "white", "K", 0, ""),
+        Figure("green", "green", "Duv", 4, ""),
+        Figure("watts", "power", "W", 0, "less"),
+        Figure("weight", "weight", "kg", 1, "less"),
+        Figure("pieces", "pieces to carry", "", 0, "less"),
+        Figure("minutes", "minutes to rig", "min", 0, "less"),
+        Figure("floor", "floor it takes", "m²", 1, "less"),
+        Figure("price", "price class", "", 0, "less", PRICE),
+        Figure("fan", "fan", "", 0, "less", NOISE),
+    )
+}
+"""Figures by key, in the order they are told."""
+FOOT = 1.1
+"""Across the legs of a stand [m]; typical."""
+HEAD_MINUTES, HUNG_MINUTES, SHEET_MINUTES, HELD_MINUTES = 4, 1, 5, 4
+"""To set a head on its stand with its cable, to hang something on it, to set a cloth or board, to
+rig a boom or hang it: one practised hand; typical.
+"""
+GRIP_WEIGHT = 2.5
+"""Of a cloth or board with its frame, a square metre [kg]; typical."""
+
+
+def figures_of(setup, unit_id, full, gain, readings):
+    """The figures of one unit of a set-up.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+        With the unit at the level it is looked at.
+    unit_id : str
+    full : moth.document.Setup
+        With the unit at full.
+    gain : float
+        From full to that level.
+    readings : list of moth.judging.Reading
+        What the picture does.
+
+    Returns
+    -------
+    dict of str to float
+        By key of :data:`FIGURES`; what cannot be told is left out.
+    """
+    at_full = inspect_unit(full, unit_id)
+    unit = next(u for u in setup.units if u.id == unit_id)
+    found: dict[str, float | None] = {
+        "level": footcandles(at_full.lux),
+        "gain": float(np.log2(gain)) if gain > 0 else None,
+        "lost": _lost(at_full),
+        "soft": at_full.size.half,
+        "soft90": at_full.size.most,
+        "edge": 1000 * at_full.shadow.cheek,
+        "edge_backdrop": _times(100, at_full.shadow.backdrop),
+        "wrap": at_full.shadow.wrap,
+        "half": at_full.coverage.widths.half,
+        "one": at_full.coverage.widths.one,
+        "one_and_half": at_full.coverage.widths.one_and_half,
+        "falloff": at_full.coverage.falloff,
+        "spill": at_full.spill.stops if at_full.spill else None,
+        "ratio": read_setup(setup).ratios.cheeks.ratio,
+        "kelvin": at_full.white.kelvin,
+        "green": at_full.white.green,
+        **_read(readings),
+        **_carried(setup, unit),
+    }
+    return {k: float(v) for k, v in found.items() if v is not None and np.isfinite(v)}
+
+
+def _times(by, value):
+    return None if value is None else by * value
+
+
+def _lost(inspection):
+    """From the bare head aimed straight to what the face gets [stops]."""
+    levels = [stage.lux for stage in inspection.stages if stage.lux > 0]
+    return float(np.log2(levels[0] / levels[-1])) if len(levels) > 1 else 0.0
+
+
+def _read(readings):
+    own = [r for r in readings if r.key.split()[1] == "0"]
+    outline = [r.figure for r in own if r.kind == "outline" and r.figure is not None]
+    glints = [r for r in own if r.kind == "eyes" and " glass " not in r.key]
+    glass = [r.figure for r in own if " glass " in r.key and r.figure is not None]
+    found = {}
+    if outline:
+        found["outline"] = min(outline)
+    if glints:
+        found["glint"] = sum(r.verdict == "well" for r in glints)
+    if glass:
+        found["glare"] = 100 * max(glass)
+    return found
+
+
+def _carried(setup, unit):
+    """What has to be packed, carried, powered and stood for it."""
+    head = HEADS[unit.head]
+    hung = [ATTACHMENTS[a.key] for a in unit.attachments]
+    sheets = [g.size[0] * g.size[1] for g in setup.grip]
+    stands = 1 + sum(1 if area < 1.5 else 2 for area in sheets)
+    return {
+        "watts": head.watts,
+        "weight": head.weight + sum(a.weight for a in hung) + GRIP_WEIGHT * sum(sheets),
+        "pieces": 1 + len(hung) + len(sheets) + stands,
+        "minutes": HEAD_MINUTES
+        + HUNG_MINUTES * len(hung)
+        + SHEET_MINUTES * len(sheets)
+        + HELD_MINUTES * (unit.held in ("boom", "hung")),
+        "floor": stands * np.pi / 4 * FOOT**2,
+        "price": max([head.price, *(a.price for a in hung)]),
+        "fan": head.noise,
+    }
