@@ -15,11 +15,11 @@ from . import services, sheet
 from .models import State
 from .runner import ensure_running
 from .schemas import (
+    CellToRig,
     EffortOut,
     Favourite,
     PlanIn,
-    RigNew,
-    RigOut,
+    RiggedCell,
     TrialChange,
     TrialLine,
     TrialNew,
@@ -202,8 +202,8 @@ def sheet_file(request, pk: int, kind: Literal["csv", "pdf", "zip"]):
     return response
 
 
-@router.post("/trials/{int:pk}/rig", response={201: RigOut})
-def rig_cell(request, pk: int, data: RigNew):
+@router.post("/trials/{int:pk}/rig", response={201: RiggedCell})
+def rig_cell(request, pk: int, data: CellToRig):
     """A new set-up with one cell's rig in it, and what is to be minded."""
     trial, _ = services.trial_for(request.user, pk, Role.EDITOR)
     scene, _ = scene_for(request.user, data.scene, Role.EDITOR)

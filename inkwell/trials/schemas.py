@@ -91,12 +91,12 @@ class Favourite(Schema):
     favourite: bool
 
 
-class RigNew(Schema):
+class CellToRig(Schema):
     row: Annotated[int, Field(ge=0, lt=300)]
     column: Annotated[int, Field(ge=0, lt=300)]
     scene: int
 
 
-class RigOut(Schema):
+class RiggedCell(Schema):
     setup: int
     cautions: list[str]

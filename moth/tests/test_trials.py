@@ -13,7 +13,7 @@ from moth.inspection import inspect_unit
 from moth.metering import read_setup
 from moth.tests.scenes import setup
 from moth.trials import FIGURES, MOST, TrialPlan, cells_of, changed_by, one_level, run_cell, stage
-from moth.trials.plan import Step
+from moth.trials.plan import Change
 from moth.units import footcandles
 from moth.world import anchor
 
@@ -59,7 +59,7 @@ def test_a_cell_is_named_by_its_content():
 @pytest.mark.parametrize(("kind", "value"), [("distance", 1.5), ("angle", -30.0), ("height", 12.0)])
 def test_a_unit_is_put_where_the_number_says_and_nothing_else_of_its_place_changes(kind, value):
     before = setup()
-    after = changed_by(before, "key", [Step(kind=kind, value=value)])
+    after = changed_by(before, "key", [Change(kind=kind, value=value)])
     face, lens = anchor(before), before.cameras[0].position
     was, now = (to_polar(s.units[0].position, face, lens) for s in (before, after))
     for name in ("distance", "angle", "height"):
@@ -68,7 +68,7 @@ def test_a_unit_is_put_where_the_number_says_and_nothing_else_of_its_place_chang
 
 
 def test_steps_are_taken_in_the_order_in_which_a_rig_is_built():
-    steps = [Step(kind="move", key="cloth"), Step(kind="distance", value=2.2)]
+    steps = [Change(kind="move", key="cloth"), Change(kind="distance", value=2.2)]
     made = [changed_by(setup(), "key", order) for order in (steps, steps[::-1])]
     assert made[0] == made[1] and len(made[0].grip) == 1
 
@@ -100,7 +100,7 @@ def test_one_level_is_metered_with_a_weak_lamp_as_with_a_strong_one(seed):
     cct = float(rng.uniform(2900, 6400))
     for key in ("bulb", "point-300", "panel-2x1"):
         made = changed_by(
-            setup(), "key", [Step(kind="head", key=key), Step(kind="white", value=cct)]
+            setup(), "key", [Change(kind="head", key=key), Change(kind="white", value=cct)]
         )
         made, gain = one_level(made, "key", lux)
         assert read_setup(made, "key").unit("key").face_lux == pytest.approx(lux, rel=0.01)
@@ -124,7 +124,7 @@ def test_figures_are_those_of_the_desk():
 
 def test_frames_of_one_level_are_alike_in_brightness_and_a_larger_source_is_softer():
     found = [
-        run_cell(changed_by(stage("face"), "key", [Step(kind="head", key=key)]), "key", "same")
+        run_cell(changed_by(stage("face"), "key", [Change(kind="head", key=key)]), "key", "same")
         for key in ("point-60", "panel-small", "softbox-large")
     ]
     shown = [np.asarray(Image.open(io.BytesIO(cell.png)), float) for cell in found]

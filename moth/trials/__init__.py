@@ -2,7 +2,7 @@
 
 from .cell import SIZE, Cell, run_cell, run_document
 from .figures import FIGURES, Figure, figures_of
-from .plan import MOST, Axis, Choice, Placed, Step, TrialPlan, cells_of, changed_by, one_level
+from .plan import MOST, Axis, Change, Choice, Placed, TrialPlan, cells_of, changed_by, one_level
 from .stages import STAGES, stage
 
 __all__ = [
@@ -12,10 +12,10 @@ __all__ = [
     "STAGES",
     "Axis",
     "Cell",
+    "Change",
     "Choice",
     "Figure",
     "Placed",
-    "Step",
     "TrialPlan",
     "cells_of",
     "changed_by",

@@ -32,7 +32,7 @@ class _Model(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class Step(_Model):
+class Change(_Model):
     """One thing changed on the unit that is tried."""
 
     kind: Literal[
@@ -63,7 +63,7 @@ class Choice(_Model):
     """What one row or column tries: some steps together, under a name."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
-    steps: Annotated[tuple[Step, ...], Field(max_length=6)] = ()
+    steps: Annotated[tuple[Change, ...], Field(max_length=6)] = ()
 
 
 class Axis(_Model):
@@ -165,7 +165,7 @@ def changed_by(setup, unit, steps):
     ----------
     setup : moth.document.Setup
     unit : str
-    steps : sequence of Step
+    steps : sequence of Change
 
     Returns
     -------

@@ -1714,6 +1714,47 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** CellToRig */
+        CellToRig: {
+            /** Column */
+            column: number;
+            /** Row */
+            row: number;
+            /** Scene */
+            scene: number;
+        };
+        /**
+         * Change
+         * @description One thing changed on the unit that is tried.
+         */
+        Change: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "head" | "bare" | "distance" | "angle" | "height" | "white" | "attachment" | "move" | "dimmer";
+            /** Material */
+            material?: string | null;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: number;
+            };
+            /** Size */
+            size?: [
+                number,
+                number
+            ] | null;
+            /** Value */
+            value?: number | null;
+        };
         /**
          * Choice
          * @description What one row or column tries: some steps together, under a name.
@@ -1725,7 +1766,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: components["schemas"]["moth__trials__plan__Step"][];
+            steps: components["schemas"]["Change"][];
         };
         /** ComparedOut */
         ComparedOut: {
@@ -2916,7 +2957,7 @@ export interface components {
              */
             plan: "natural" | "three-point" | "high-contrast";
             /** Steps */
-            steps: components["schemas"]["moth__document__model__Step"][];
+            steps: components["schemas"]["Step"][];
         };
         /**
          * OwnLimit
@@ -3387,17 +3428,16 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** RigNew */
-        RigNew: {
-            /** Column */
-            column: number;
-            /** Row */
-            row: number;
-            /** Scene */
-            scene: number;
-        };
         /** RigOut */
         RigOut: {
+            /** Caution */
+            caution: string;
+            document: components["schemas"]["Setup"];
+            /** Gesture */
+            gesture: string;
+        };
+        /** RiggedCell */
+        RiggedCell: {
             /** Cautions */
             cautions: string[];
             /** Setup */
@@ -4516,60 +4556,6 @@ export interface components {
             low?: number | null;
             /** Word */
             word?: string | null;
-        };
-        /**
-         * Step
-         * @description A step of the order of work and what became of it.
-         */
-        moth__document__model__Step: {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "frame" | "keep" | "fixed" | "key" | "fill" | "separation" | "background" | "eye-light" | "control" | "instruments" | "note";
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /**
-             * State
-             * @default open
-             * @enum {string}
-             */
-            state: "open" | "done" | "skipped";
-        };
-        /**
-         * Step
-         * @description One thing changed on the unit that is tried.
-         */
-        moth__trials__plan__Step: {
-            /**
-             * Key
-             * @default
-             */
-            key: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "head" | "bare" | "distance" | "angle" | "height" | "white" | "attachment" | "move" | "dimmer";
-            /** Material */
-            material?: string | null;
-            /**
-             * Settings
-             * @default {}
-             */
-            settings: {
-                [key: string]: number;
-            };
-            /** Size */
-            size?: [
-                number,
-                number
-            ] | null;
-            /** Value */
-            value?: number | null;
         };
     };
     responses: never;
@@ -6232,7 +6218,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RigNew"];
+                "application/json": components["schemas"]["CellToRig"];
             };
         };
         responses: {
@@ -6242,7 +6228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RigOut"];
+                    "application/json": components["schemas"]["RiggedCell"];
                 };
             };
         };
