@@ -25,6 +25,7 @@ from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.place import PIECES
 from moth.solving import CAUTION, MOVES
+from moth.trials import FIGURES
 from moth.units import FULL_STOPS, ratio
 
 RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
@@ -115,6 +116,7 @@ def constants():
         "plans": [{"key": key, "name": p.name, "steps": list(p.steps)} for key, p in PLANS.items()],
         "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()],
         "parts": PARTS,
+        "figures": [asdict(figure) for figure in FIGURES.values()],
         "limits": [asdict(known) for known in LIMITS.values()],
         "grey": MIDDLE_GREY,
         "ratios": [(s, ratio(s)) for s in RATIO_TABLE],

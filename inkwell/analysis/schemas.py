@@ -10,6 +10,7 @@ from moth.document import Camera, LimitKey, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
 from moth.solving import GRID
+from moth.trials import CellFigure
 
 Span = Annotated[float, Field(ge=0.05, le=12)]
 
@@ -284,6 +285,8 @@ class Constants(Schema):
     parts: dict[str, str]
     """Parts of a picture that targets are set for, by key."""
     limits: list[LimitOut]
+    figures: list[CellFigure]
+    """Of the cells of a trial."""
     ratios: list[tuple[float, float]]
     """Stops and the ratio of light they are."""
     grey: float

@@ -1,7 +1,7 @@
 """Trials: one unit tried in many ways, each cell with its frame and figures."""
 
 from .cell import SIZE, Cell, run_cell, run_document
-from .figures import FIGURES, Figure, figures_of
+from .figures import FIGURES, CellFigure, figures_of
 from .plan import MOST, Axis, Change, Choice, Placed, TrialPlan, cells_of, changed_by, one_level
 from .stages import STAGES, stage
 
@@ -12,9 +12,9 @@ __all__ = [
     "STAGES",
     "Axis",
     "Cell",
+    "CellFigure",
     "Change",
     "Choice",
-    "Figure",
     "Placed",
     "TrialPlan",
     "cells_of",

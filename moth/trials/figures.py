@@ -12,7 +12,7 @@ from ..units import footcandles
 
 
 @dataclass(frozen=True)
-class Figure:
+class CellFigure:
     """One figure of every cell."""
 
     key: str
@@ -28,32 +28,32 @@ class Figure:
 FIGURES = {
     figure.key: figure
     for figure in (
-        Figure("level", "level at full", "fc", 1, "more"),
-        Figure("gain", "gain to the level", "stops", 1, "less"),
-        Figure("lost", "lost on the way", "stops", 1, "less"),
-        Figure("soft", "softness, half of the light", "°", 1, ""),
-        Figure("soft90", "softness, nine tenths", "°", 1, ""),
-        Figure("edge", "shadow edge on the cheek", "mm", 1, ""),
-        Figure("edge_backdrop", "shadow edge behind", "cm", 1, ""),
-        Figure("wrap", "wraps", "°", 0, ""),
-        Figure("half", "covers within ½ stop", "m", 2, ""),
-        Figure("one", "covers within 1 stop", "m", 2, ""),
-        Figure("one_and_half", "covers within 1½ stops", "m", 2, ""),
-        Figure("falloff", "fall-off over a 12 ft wall", "stops", 1, "less"),
-        Figure("spill", "spill on the backdrop", "stops", 1, "less"),
-        Figure("ratio", "lit side to shade side", ": 1", 1, ""),
-        Figure("outline", "worst of the outline", "ΔE", 1, "more"),
-        Figure("glint", "glints in the eyes", "", 0, ""),
-        Figure("glare", "glare in glasses", "% of glass", 0, "less"),
-        Figure("kelvin", "white", "K", 0, ""),
-        Figure("green", "green", "Duv", 4, ""),
-        Figure("watts", "power", "W", 0, "less"),
-        Figure("weight", "weight", "kg", 1, "less"),
-        Figure("pieces", "pieces to carry", "", 0, "less"),
-        Figure("minutes", "minutes to rig", "min", 0, "less"),
-        Figure("floor", "floor it takes", "m²", 1, "less"),
-        Figure("price", "price class", "", 0, "less", PRICE),
-        Figure("fan", "fan", "", 0, "less", NOISE),
+        CellFigure("level", "level at full", "fc", 1, "more"),
+        CellFigure("gain", "gain to the level", "stops", 1, "less"),
+        CellFigure("lost", "lost on the way", "stops", 1, "less"),
+        CellFigure("soft", "softness, half of the light", "°", 1, ""),
+        CellFigure("soft90", "softness, nine tenths", "°", 1, ""),
+        CellFigure("edge", "shadow edge on the cheek", "mm", 1, ""),
+        CellFigure("edge_backdrop", "shadow edge behind", "cm", 1, ""),
+        CellFigure("wrap", "wraps", "°", 0, ""),
+        CellFigure("half", "covers within ½ stop", "m", 2, ""),
+        CellFigure("one", "covers within 1 stop", "m", 2, ""),
+        CellFigure("one_and_half", "covers within 1½ stops", "m", 2, ""),
+        CellFigure("falloff", "fall-off over a 12 ft wall", "stops", 1, "less"),
+        CellFigure("spill", "spill on the backdrop", "stops", 1, "less"),
+        CellFigure("ratio", "lit side to shade side", ": 1", 1, ""),
+        CellFigure("outline", "worst of the outline", "ΔE", 1, "more"),
+        CellFigure("glint", "glints in the eyes", "", 0, ""),
+        CellFigure("glare", "glare in glasses", "% of glass", 0, "less"),
+        CellFigure("kelvin", "white", "K", 0, ""),
+        CellFigure("green", "green", "Duv", 4, ""),
+        CellFigure("watts", "power", "W", 0, "less"),
+        CellFigure("weight", "weight", "kg", 1, "less"),
+        CellFigure("pieces", "pieces to carry", "", 0, "less"),
+        CellFigure("minutes", "minutes to rig", "min", 0, "less"),
+        CellFigure("floor", "floor it takes", "m²", 1, "less"),
+        CellFigure("price", "price class", "", 0, "less", PRICE),
+        CellFigure("fan", "fan", "", 0, "less", NOISE),
     )
 }
 """Figures by key, in the order they are told."""

@@ -6,6 +6,8 @@ import { Boundary } from "../parts/Boundary";
 import { Invitation } from "../signin/Invitation";
 import { Shelf } from "../shelf/Shelf";
 import { SignIn } from "../signin/SignIn";
+import { TrialPage } from "../trials/TrialPage";
+import { Trials } from "../trials/Trials";
 import { useSession } from "./session";
 
 export function App() {
@@ -40,6 +42,8 @@ function Pages() {
       <Route path="/" element={<Shelf />} />
       <Route path="/setups/:id" element={<Desk />} />
       <Route path="/setups/:id/history" element={<History />} />
+      <Route path="/productions/:id/trials" element={<Trials />} />
+      <Route path="/trials/:id" element={<TrialPage />} />
       <Route path="/sign-in" element={<Navigate to="/" replace />} />
       <Route path="*" element={<Blank>There is nothing at this address.</Blank>} />
     </Routes>

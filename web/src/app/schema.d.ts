@@ -1690,6 +1690,30 @@ export interface components {
             /** White */
             white: string;
         };
+        /**
+         * CellFigure
+         * @description One figure of every cell.
+         */
+        CellFigure: {
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "more" | "less" | "";
+            /** Digits */
+            digits: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+        };
         /** CellOut */
         CellOut: {
             /** Column */
@@ -1787,6 +1811,8 @@ export interface components {
             /** Curve */
             curve: number[];
             dials: components["schemas"]["Dials"];
+            /** Figures */
+            figures: components["schemas"]["CellFigure"][];
             /** Full */
             full: [
                 number,

@@ -17,6 +17,7 @@ import { useDesk } from "./store";
 import { LandingMarks } from "./units/LandingMarks";
 import { ReadingMarks } from "./reading/ReadingMarks";
 import { TopBar } from "./TopBar";
+import { useConstants } from "../app/constants";
 import { LeftColumn } from "./LeftColumn";
 
 /** One set-up under the hand. */
@@ -28,11 +29,7 @@ export function Desk() {
     gcTime: 0,
     staleTime: Infinity,
   });
-  const constants = useQuery({
-    queryKey: ["constants"],
-    queryFn: () => got<Constants>(api.GET("/api/constants")),
-    staleTime: Infinity,
-  });
+  const constants = useConstants();
   useEffect(() => {
     if (record.data) void openSetup(record.data);
   }, [record.data]);

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, got, type Schemas } from "../app/api";
 import { Button } from "../parts/Button";
 import { Sheet } from "../parts/Sheet";
-import { useLength, useLight, usePreferences } from "./preferences";
+import { useLength, useLight, usePreferences } from "../app/preferences";
 import { useDesk } from "./store";
 
 /**

@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { Button } from "../parts/Button";
-import { usePreferences } from "./preferences";
+import { usePreferences } from "../app/preferences";
 
 const ROWS = [
   [

@@ -5,7 +5,7 @@ import { strike } from "./units/rigging";
 import { gripKey, strikeGrip } from "./grip/gripping";
 import { pieceKey, strikePiece } from "./place/furnishing";
 import { freezeWhenWhole } from "./compare/frozen";
-import { usePreferences } from "./preferences";
+import { usePreferences } from "../app/preferences";
 import { choose, mayEdit, readDesk, setDesk } from "./store";
 
 const typing = (target: EventTarget | null) =>

@@ -12,7 +12,7 @@ import {
 } from "../app/api";
 import { useShallow } from "zustand/react/shallow";
 import { readDesk, setDesk, useDesk } from "./store";
-import { usePreferences } from "./preferences";
+import { usePreferences } from "../app/preferences";
 import { lineIs, report, useLine } from "./session/line";
 
 export const client = crypto.randomUUID?.() ?? String(Math.random());

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItems } from "@headlessui/react";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, type Production } from "../app/api";
 import { AskName, Confirm } from "../parts/Ask";
 import { Button } from "../parts/Button";
@@ -27,6 +27,12 @@ export function ProductionShelf({ production }: { production: Production }) {
           {production.members.length > 1 && ` · ${production.members.length} people`}
         </span>
         <span className="flex-1" />
+        <Link
+          to={`/productions/${production.id}/trials`}
+          className="inline-flex min-h-10 items-center rounded px-3 hover:bg-raised"
+        >
+          Trials
+        </Link>
         {mayEdit && <Button onClick={() => setOpen("scene")}>New scene</Button>}
         <Menu>
           <MenuButton as={Button} look="bare" aria-label={`More about ${production.title}`}>

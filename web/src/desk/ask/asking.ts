@@ -1,7 +1,7 @@
 /** Wishes put together, and set-ups of the units at hand that come nearest to them. */
 import { create } from "zustand";
 import { api, got, type Document, type Problem, type Schemas } from "../../app/api";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, readDesk } from "../store";
 
 export type Wish = Schemas["WishIn"];

@@ -3,7 +3,7 @@ import type { Document, Point } from "../../app/api";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { act, move, readDesk, settle, useDesk, withCamera } from "../store";
 import { goneRound, offTheNose, type Along } from "./around";
 

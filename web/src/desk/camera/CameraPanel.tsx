@@ -2,7 +2,7 @@ import type { Camera, Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { Around } from "./Around";
 import { NdFilters } from "./NdFilters";
 import { ndWords, stopWords } from "./settings";

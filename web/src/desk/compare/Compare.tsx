@@ -13,7 +13,7 @@ import { Choice } from "../../parts/Choice";
 import { Picture } from "../../parts/Picture";
 import { Sheet } from "../../parts/Sheet";
 import { pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, mayEdit, readDesk, useDesk } from "../store";
 
 type Compared = Schemas["ComparedOut"];

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Compare } from "../compare/Compare";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { useDesk, WORK } from "../store";
 import { FrameBar } from "./FrameBar";
 import { Guides } from "./Guides";

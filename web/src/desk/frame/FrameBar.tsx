@@ -1,7 +1,7 @@
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { freezeWhenWhole, useFrozen } from "../compare/frozen";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { setDesk, useDesk, type Plane } from "../store";
 import { closeSweep, openSweep, useSweep } from "../sweep/sweep";
 

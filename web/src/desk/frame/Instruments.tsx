@@ -3,7 +3,7 @@ import type { Constants, CameraFacts } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { histogram, indexOf, lost, spot, tap, waveform, type Linear } from "./signal";
 import { placeSpot } from "./Spots";
 import { readDesk, useDesk } from "../store";

@@ -1,8 +1,9 @@
 import { useEffect, useRef } from "react";
 import type { Constants } from "../../app/api";
 import { Choice } from "../../parts/Choice";
-import { usePreferences } from "../preferences";
-import { adds, developSmall, frameOfStrip, SMALL, type Piece, type StripMode } from "./strip";
+import { usePreferences } from "../../app/preferences";
+import type { StripMode } from "../../app/preferences";
+import { adds, developSmall, frameOfStrip, SMALL, type Piece } from "./strip";
 import { useDesk, SKY } from "../store";
 
 const MODES: { value: StripMode; label: string }[] = [

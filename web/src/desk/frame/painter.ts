@@ -2,7 +2,7 @@
 import { api, fetchLens, type Constants, type CameraFacts, type Problem } from "../../app/api";
 import { showing } from "../compare/frozen";
 import { client } from "../looking";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { report } from "../session/line";
 import { readDesk, setDesk, SKY, useDesk, WORK, type Desk } from "../store";
 import { Defocus } from "./defocus";

@@ -2,11 +2,12 @@
  * Small frames of each unit's part: what it gives alone, the sum as it is built, what it adds. No
  * rule of light is known here but that light adds.
  */
+import type { StripMode } from "../../app/preferences";
 import type { Layer } from "./layers";
 import { reader, type Octaves } from "./signal";
 
 export const SMALL: readonly [number, number] = [128, 72];
-export type StripMode = "alone" | "sum" | "without" | "adds";
+
 export type Small = Float32Array;
 
 const made = new WeakMap<Layer, Small>();

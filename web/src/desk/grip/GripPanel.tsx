@@ -17,7 +17,7 @@ import { frameOf, nudge } from "../units/gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
 import { toPolar } from "../plan/polar";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { act, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withGrip } from "../store";
 import { LandingFields } from "../units/LandingMarks";
 

@@ -1,7 +1,7 @@
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLight } from "../preferences";
+import { useLight } from "../../app/preferences";
 import { takeTo } from "../order/order";
 import { isNear, leftWords, settingOf, settingWords, type Way } from "../camera/settings";
 import { act, isFresh, mayEdit, useDesk, withCamera } from "../store";

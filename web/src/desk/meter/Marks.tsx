@@ -4,7 +4,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { PlaceFields } from "../place/PlaceFields";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { act, mayEdit, setDesk, useDesk } from "../store";
 import { frameOf } from "../units/gestures";
 import { holdBesideFace, lineOf, MOST, repeat, toward, type Mark, type Run } from "./marking";

@@ -2,7 +2,7 @@ import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { takeTo } from "../order/order";
-import { useLight } from "../preferences";
+import { useLight } from "../../app/preferences";
 import { openSweep } from "../sweep/sweep";
 import { RatioSetter, Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";

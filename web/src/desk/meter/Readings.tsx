@@ -1,4 +1,4 @@
-import { useLight } from "../preferences";
+import { useLight } from "../../app/preferences";
 import { useDesk } from "../store";
 
 /** What the meter says: big for the lens-facing dome and the ratio, a line for each mark. */

@@ -3,7 +3,7 @@ import { api, got, type Problem, type Schemas } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLight, usePreferences } from "../preferences";
+import { useLight, usePreferences } from "../../app/preferences";
 import { isNear, leftWords, settingOf, settingWords } from "../camera/settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
 import { report } from "../session/line";

@@ -3,7 +3,7 @@ import { api, got, type Problem, type Walked } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLength, usePreferences } from "../preferences";
+import { useLength, usePreferences } from "../../app/preferences";
 import { readDesk, setDesk, useDesk } from "../store";
 
 const WAYS = [

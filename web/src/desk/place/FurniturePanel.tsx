@@ -3,7 +3,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { act, choosePiece, mayEdit, move, settle, useDesk, withPiece } from "../store";
 import { bringPiece, copyPiece, setDown, strikePiece, toWall, turnPiece } from "./furnishing";
 import { PlaceFields } from "./PlaceFields";

@@ -1,5 +1,5 @@
 import { NumberField } from "../../parts/NumberField";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 
 /** A place in the room by a number each way, metres or feet: one field a label. */
 export function PlaceFields<P extends number[]>({

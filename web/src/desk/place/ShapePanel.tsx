@@ -2,7 +2,7 @@ import type { Constants, Document } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { useLength, usePreferences } from "../preferences";
+import { useLength, usePreferences } from "../../app/preferences";
 import { act, chooseWall, mayEdit, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
 import { addCorner, dropCorner, paintWall, setLength, shape, SHAPES, wallsOf } from "./outline";

@@ -3,7 +3,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import { act, mayEdit, move, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
 import { wallName, wallsOf } from "./outline";

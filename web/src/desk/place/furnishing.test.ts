@@ -1,7 +1,7 @@
 import { beforeEach, expect, test } from "vitest";
 import type { Furniture, Piece, Point } from "../../app/api";
 import { gesturesOf, openSmall } from "../frame/scene.fixture";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { finishNudge } from "../units/gestures";
 import { act, readDesk, settle } from "../store";
 import {

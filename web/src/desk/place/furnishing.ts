@@ -3,7 +3,7 @@ import type { Document, Furniture, Piece, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
 import { boundsOf, clearOfWalls, nearestWall, offWall, turnFrom, wallAhead } from "./outline";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, choosePiece, move, readDesk, setDesk, withPiece } from "../store";
 
 const FOOT = 0.3048;

@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from "vitest";
 import { gesturesOf, openSmall } from "../frame/scene.fixture";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, readDesk, settle } from "../store";
 import { cutWindow } from "./openings";
 import {

@@ -1,7 +1,7 @@
 /** The room's outline: its walls, what is within them, and how a hand changes them. */
 import { polygonArea, polygonContains } from "d3-polygon";
 import type { Document } from "../../app/api";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, move, readDesk, setDesk } from "../store";
 
 type Room = Document["room"];

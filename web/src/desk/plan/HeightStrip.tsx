@@ -3,7 +3,7 @@ import { useRef, useState, type PointerEvent } from "react";
 import type { Unit } from "../../app/api";
 import { spread } from "./names";
 import { setHeight } from "../units/gestures";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { choose, mayEdit, settle, useDesk } from "../store";
 
 /** Heights above the floor, floor to ceiling; dots are dragged up and down. */

@@ -3,7 +3,7 @@ import type { LevelMap } from "../../app/api";
 import { bands, wallGrid, wordPlaces, type Spot } from "./levels";
 import type { PlanScale } from "./planScale";
 import { FOOT } from "../../app/units";
-import { useLength, useLight } from "../preferences";
+import { useLength, useLight } from "../../app/preferences";
 
 const FC = 10.763910416709722;
 

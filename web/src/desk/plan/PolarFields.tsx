@@ -1,5 +1,5 @@
 import { NumberField } from "../../parts/NumberField";
-import { useLength } from "../preferences";
+import { useLength } from "../../app/preferences";
 import type { Polar } from "./polar";
 
 type Props = {

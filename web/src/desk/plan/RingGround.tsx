@@ -2,7 +2,7 @@ import { memo } from "react";
 import type { Document, Point } from "../../app/api";
 import type { PlanScale } from "./planScale";
 import { RoomShape } from "./RoomShape";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 
 type Props = {
   room: Document["room"];

@@ -4,7 +4,7 @@ import { setPosition } from "../units/gestures";
 import { heightWords, toPolar } from "./polar";
 import { placeNames } from "./names";
 import { placeScale, planReach, planScale, turnOn, type PlanScale } from "./planScale";
-import { useLength, usePreferences } from "../preferences";
+import { useLength, usePreferences } from "../../app/preferences";
 import { RingGround } from "./RingGround";
 import { PlaceGround } from "./PlaceGround";
 import { OutlineLayer } from "./OutlineLayer";

@@ -1,7 +1,7 @@
 /** What would mend a reading: one way after another tried in the picture, until three do. */
 import { create } from "zustand";
 import { api, got, type Document, type Problem, type Schemas } from "../../app/api";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, readDesk } from "../store";
 import type { Reading } from "./reading";
 

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { api, got, type Document, type Point, type Problem, type Schemas } from "../../app/api";
 import { goneRound, type Along } from "../camera/around";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { act, readDesk } from "../store";
 import { frameOf, placedPolar } from "../units/gestures";
 

@@ -4,7 +4,7 @@ import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
 import { NumberField } from "../../parts/NumberField";
 import { TextField } from "../../parts/TextField";
-import { useLight, usePreferences, useWords } from "../preferences";
+import { useLight, usePreferences, useWords } from "../../app/preferences";
 import { bring } from "./rigging";
 
 const LUX_PER_FC = 10.7639104;

@@ -1,5 +1,5 @@
 import { Button } from "../../parts/Button";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { setDesk, useDesk } from "../store";
 import { useLanding } from "./landing";
 

@@ -4,7 +4,7 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Slider } from "../../parts/Slider";
 import { rigMove } from "../grip/gripping";
-import { useLength, useLight, useWords } from "../preferences";
+import { useLength, useLight, useWords } from "../../app/preferences";
 import { act, chooseGrip, move, settle, useDesk, withUnit } from "../store";
 
 type Hung = Unit["attachments"][number];

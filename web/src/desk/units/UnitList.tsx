@@ -6,7 +6,7 @@ import { HouseLights } from "./HouseLights";
 import { BringIn } from "./BringIn";
 import { LevelCard } from "../LevelCard";
 import { toggleOn } from "./gestures";
-import { useLight, useWords } from "../preferences";
+import { useLight, useWords } from "../../app/preferences";
 import { act, choose, chooseAlso, mayEdit, setDesk, SKY, useDesk } from "../store";
 
 /** Every unit on the set, in the order it was brought in, with what it gives to the face. */

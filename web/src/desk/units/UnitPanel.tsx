@@ -6,7 +6,7 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
-import { useLength, useWords } from "../preferences";
+import { useLength, useWords } from "../../app/preferences";
 import { SwitchField } from "./HouseLights";
 import { HeldBy } from "./HeldBy";
 import { LandingFields } from "./LandingMarks";

@@ -2,7 +2,7 @@
 import { useEffect } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { api, got, type Landing, type Point, type Schemas } from "../../app/api";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { report } from "../session/line";
 import { act, readDesk, setDesk, useDesk, withGrip, withUnit } from "../store";
 

@@ -10,7 +10,7 @@ import {
 } from "../../app/api";
 import { finishNudge, frameOf, nudge } from "./gestures";
 import { fromPolar } from "../plan/polar";
-import { usePreferences } from "../preferences";
+import { usePreferences } from "../../app/preferences";
 import { inRoom } from "../place/outline";
 import { act, choose, move, readDesk, setDesk, settle, withUnit } from "../store";
 

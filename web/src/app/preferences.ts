@@ -1,8 +1,9 @@
 /** How this person wants numbers shown; kept in the browser. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { FOOT, inLength } from "../app/units";
-import type { StripMode } from "./frame/strip";
+import { FOOT, inLength } from "./units";
+
+export type StripMode = "alone" | "sum" | "without" | "adds";
 
 type Preferences = {
   length: "m" | "ft";
