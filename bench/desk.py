@@ -45,9 +45,9 @@ def _keeper():
         return load(json.load(file)).model_dump(mode="json")
 
 
-def measure(times=15):
+def measure(times=15, beside=None):
     """Medians in milliseconds: dimmer, first frame, full frame, readings alone and behind the first
-    frame.
+    frame. `beside` is begun with the page and the server, before anything is timed.
     """
     with served("inkwell_bench") as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(**CHROMIUM)
@@ -58,6 +58,8 @@ def measure(times=15):
             "() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000
         )
         page.wait_for_timeout(1500)
+        if beside:
+            beside(page, server)
 
         dimmer, first, full, behind = [], [], [], []
         for k in range(times):

@@ -124,9 +124,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     # Refusals are answers, not events; errors are still logged.
-    "loggers": {
-        "django.request": {"level": "ERROR"},
-        "distributed": {"level": "ERROR"},
-    },
+    "loggers": {"django.request": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": os.environ.get("INKWELL_LOG", "WARNING")},
 }

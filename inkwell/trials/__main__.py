@@ -7,6 +7,12 @@ if __name__ == "__main__":
     import django
 
     django.setup()
+    from django.db import OperationalError, ProgrammingError
+
     from inkwell.trials.runner import run
 
-    run()
+    try:
+        run()
+    except (OperationalError, ProgrammingError) as error:
+        # The next that sees cells wait starts another.
+        raise SystemExit(f"The runner of trials ends: {error}") from None

@@ -22,9 +22,12 @@ from moth.trials import run_document
 from .models import Cell, State
 
 log = logging.getLogger(__name__)
+# Dask tells of every coming and going; psycopg of every try while the database is away.
+for name in ("distributed", "psycopg.pool"):
+    logging.getLogger(name).setLevel(logging.ERROR)
 IDLE = 30.0
 """How long a runner waits for more work before it ends [s]."""
-AWAY = 120.0
+AWAY = 60.0
 """How long it waits for the database to come back [s]."""
 LOCK = 0x1A4B
 """Number of the database's lock that one runner holds."""
@@ -44,12 +47,16 @@ def ensure_running():
         )
         if cursor.fetchone()[0]:
             return
-    subprocess.Popen(
-        [sys.executable, "-m", "inkwell.trials"],
-        stdin=subprocess.DEVNULL,
-        start_new_session=True,
-        cwd=Path(__file__).parents[2],
-    )
+    with open(settings.LOCAL_DIR / "trials.log", "a") as said:
+        # It outlives the server, whose own output somebody may wait for.
+        subprocess.Popen(
+            [sys.executable, "-m", "inkwell.trials"],
+            stdin=subprocess.DEVNULL,
+            stdout=said,
+            stderr=said,
+            start_new_session=True,
+            cwd=Path(__file__).parents[2],
+        )
 
 
 def waits():

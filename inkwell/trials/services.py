@@ -15,11 +15,12 @@ from inkwell.setups import services as setups
 from moth.document import load
 from moth.photometry import ATTACHMENTS, HEADS
 from moth.solving import CAUTION, with_level
-from moth.trials import TrialPlan, cells_of, changed_by
+from moth.trials import TrialPlan, changed_by
 
 from .models import Cell, State, Trial
+from .questions import placed
 
-USUAL = 1.5
+USUAL = 3.0
 """How long a cell takes where none was run yet [s]."""
 KEPT = 60
 """Trials of a production."""
@@ -51,21 +52,6 @@ def create(user, production, title, plan: TrialPlan):
         )
         Cell.objects.bulk_create(Cell(trial=trial, **cell) for cell in cells)
     return trial
-
-
-def placed(document, plan):
-    """The cells of a plan as rows of the database."""
-    return [
-        {
-            "row": cell.row,
-            "column": cell.column,
-            "key": cell.key,
-            "document": cell.setup.model_dump(mode="json") if cell.setup else None,
-            "state": State.WAITING if cell.setup else State.IMPOSSIBLE,
-            "fault": cell.fault[:300],
-        }
-        for cell in cells_of(plan)
-    ]
 
 
 def run_again(trial):

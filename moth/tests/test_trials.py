@@ -118,7 +118,7 @@ def test_figures_are_those_of_the_desk():
     assert cell.figures["soft"] == told.size.half
     assert cell.figures["one"] == told.coverage.widths.one
     assert cell.figures["spill"] == told.spill.stops
-    assert cell.figures["ratio"] == read_setup(full).ratios.cheeks.ratio
+    assert cell.figures["ratio"] == read_setup(full).ratios.combined.ratio
     assert cell.figures["gain"] == 0
 
 

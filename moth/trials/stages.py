@@ -50,7 +50,7 @@ def stage(key, figure="weathered-man"):
                     "name": "A camera",
                     "position": [3.0, 3.7 if wall else 5.9, 1.25],
                     "aim": [3.0, 0.9 if wall else 3.25, 1.18],
-                    "focal_length": 60,
+                    "focal_length": 85 if wall else 95,
                     "t_stop": 4,
                 }
             ],

@@ -31,7 +31,7 @@ export function CellCard(props: {
         aria-pressed={open}
         aria-label={`${name}: ${cell.state}`}
         onClick={choose}
-        className="grid w-full gap-1 p-1.5 text-left"
+        className="grid w-full grid-cols-[minmax(0,1fr)] gap-1 p-1.5 text-left"
       >
         {cell.state === "done" ? (
           <img

@@ -150,10 +150,13 @@ function Rig({ trial, cell, close }: { trial: Trial; cell: Cell; close: () => vo
   });
   const [scene, setScene] = useState<number | null>(null),
     [fault, setFault] = useState(""),
+    [busy, setBusy] = useState(false),
     [made, setMade] = useState<Schemas["RiggedCell"] | null>(null);
   const scenes = production.data?.scenes ?? [],
     into = scene ?? scenes[0]?.id;
   async function rig() {
+    setBusy(true);
+    setFault("");
     try {
       const { row, column } = cell;
       const call = api.POST("/api/trials/{pk}/rig", {
@@ -164,6 +167,7 @@ function Rig({ trial, cell, close }: { trial: Trial; cell: Cell; close: () => vo
     } catch (error) {
       setFault((error as Problem).message);
     }
+    setBusy(false);
   }
   return (
     <Sheet open close={close} title={made ? "Rigged" : `Rig ${nameOf(trial, cell)}`}>
@@ -201,8 +205,8 @@ function Rig({ trial, cell, close }: { trial: Trial; cell: Cell; close: () => vo
             <Button look="bare" onClick={close}>
               Leave
             </Button>
-            <Button look="lamp" disabled={into === undefined} onClick={() => void rig()}>
-              Rig it
+            <Button look="lamp" disabled={busy || into === undefined} onClick={() => void rig()}>
+              {busy ? "Rigging…" : "Rig it"}
             </Button>
           </div>
         </div>

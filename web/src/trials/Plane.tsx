@@ -43,7 +43,7 @@ export function Plane(props: {
               aria-label={nameOf(trial, cell)}
               title={`${nameOf(trial, cell)}: ${told(across, cell.figures[across.key])}, ${told(up, cell.figures[up.key])}`}
               onClick={() => choose(cell)}
-              className={`block rounded border-2 hover:z-10 ${keyOf(cell) === open ? "border-lamp" : "border-line"}`}
+              className={`block w-[82px] rounded border-2 hover:z-10 ${keyOf(cell) === open ? "border-lamp" : "border-line"}`}
             >
               <img src={pictureOf(trial, cell)} alt="" className="h-11 w-[78px] rounded-sm" />
             </button>

@@ -25,6 +25,16 @@ export const NUMBERS: Record<NumberKind, { name: string; from: number; to: numbe
   };
 export const isNumber = (of: Of): of is NumberKind => of in NUMBERS;
 
+/** Rigs as things: the menu of the desk names them as commands. */
+const RIGS: Record<string, string> = {
+  book: "book light",
+  "bounce-board": "off a board",
+  "bounce-wall": "off the nearest wall",
+  "bounce-ceiling": "off the ceiling",
+  mirror: "by a mirror",
+  boom: "on a boom",
+};
+
 /** Things that can be ticked: by key, as they are called, what they change. */
 export function offered(of: Of, constants: Constants): Record<string, Choice> {
   const made = (key: string, name: string, steps: Choice["steps"]) => [key, { name, steps }];
@@ -44,7 +54,7 @@ export function offered(of: Of, constants: Constants): Record<string, Choice> {
       moves = constants.moves.filter((m) => !["cloth", "negative", "outside"].includes(m.key));
     return Object.fromEntries([
       made("", "as it stands", []),
-      ...moves.map((m) => made(m.key, m.name, [step({ kind: "move", key: m.key })])),
+      ...moves.map((m) => made(m.key, RIGS[m.key] ?? m.name, [step({ kind: "move", key: m.key })])),
       ...cloths.flatMap((m) => {
         const cloth = step({ kind: "move", key: "cloth", material: m.key });
         return [
