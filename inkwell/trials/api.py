@@ -82,18 +82,23 @@ def _shown(trial, role):
         "notes": trial.notes,
         "unit": next(u["name"] for u in plan["setup"]["units"] if u["id"] == plan["unit"]),
         "level": plan["level"],
+        "outdated": trial.model != services.model(),
         "alone": plan["alone"],
         "rows": [c["name"] for c in plan["rows"]["choices"]],
         "columns": [c["name"] for c in plan["columns"]["choices"]],
         "sheet": [
-            {
-                k: getattr(cell, k)
-                for k in ("row", "column", "state", "fault", "figures", "words", "favourite")
-            }
+            {k: getattr(cell, k) for k in ("row", "column", "state", "fault", "words", "favourite")}
+            | {"figures": {**_tried(plan, cell.row), **cell.figures}}
             for cell in cells
         ],
         "left": waiting * services.seconds_a_cell() / services.workers(),
     }
+
+
+def _tried(plan, row):
+    """The number that a row tries, where it tries one: a sweep is laid out along it."""
+    numbers = [s["value"] for s in plan["rows"]["choices"][row]["steps"] if s["value"] is not None]
+    return {"at": numbers[0]} if len(numbers) == 1 else {}
 
 
 @router.get("/productions/{int:pk}/trials", response=list[TrialLine])
@@ -153,7 +158,7 @@ def stop_trial(request, pk: int):
 def run_trial(request, pk: int):
     """Go on with what waits, and try again what failed."""
     trial, role = services.trial_for(request.user, pk, Role.EDITOR)
-    services.run_again(trial)
+    services.run_again(request.user, trial)
     trial.refresh_from_db()
     return _shown(trial, role)
 

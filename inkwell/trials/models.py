@@ -12,6 +12,9 @@ class Trial(models.Model):
     production = models.ForeignKey(Production, models.CASCADE, related_name="trials")
     title = models.CharField(max_length=80)
     plan = models.JSONField(help_text="As moth.trials.TrialPlan has it")
+    model = models.CharField(
+        max_length=16, default="", help_text="Digest of the code and figures it was run with"
+    )
     notes = models.TextField(blank=True, default="")
     stopped = models.BooleanField(default=False, help_text="Whether its cells wait to be asked for")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)

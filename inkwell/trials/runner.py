@@ -16,7 +16,6 @@ from dask.distributed import Client, LocalCluster, Security, wait
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, connection, transaction
 
-from moth.engine.caching import model_digest
 from moth.trials import run_document
 
 from .models import Cell, State
@@ -27,6 +26,9 @@ for name in ("distributed", "psycopg.pool"):
     logging.getLogger(name).setLevel(logging.ERROR)
 IDLE = 30.0
 """How long a runner waits for more work before it ends [s]."""
+STARTING = 20.0
+"""How long one that was started may take to hold the lock [s]; who looks meanwhile starts none."""
+_last_start = [float("-inf")]
 AWAY = 60.0
 """How long it waits for the database to come back [s]."""
 LOCK = 0x1A4B
@@ -37,7 +39,7 @@ AHEAD = 1
 
 def ensure_running():
     """Start a runner unless one holds the lock; called whenever somebody sees cells wait."""
-    if settings.ENGINE == "inside":
+    if settings.ENGINE == "inside" or time.monotonic() < _last_start[0] + STARTING:
         return
     with connection.cursor() as cursor:
         cursor.execute(
@@ -47,6 +49,7 @@ def ensure_running():
         )
         if cursor.fetchone()[0]:
             return
+    _last_start[0] = time.monotonic()
     with open(settings.LOCAL_DIR / "trials.log", "a") as said:
         # It outlives the server, whose own output somebody may wait for.
         subprocess.Popen(
@@ -107,8 +110,7 @@ def _cluster():
         with Client(settings.CLUSTER, security=security, timeout="15s") as client:
             yield client
         return
-    # Whatever a hand waits for goes first.
-    os.nice(19 - os.nice(0))
+    _give_way()
     with (
         LocalCluster(
             n_workers=os.cpu_count() or 1,
@@ -123,6 +125,14 @@ def _cluster():
         Client(cluster) as client,
     ):
         yield client
+
+
+def _give_way():
+    """Let this process and all it starts run only while nothing else wants to."""
+    if hasattr(os, "SCHED_IDLE"):
+        os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
+    else:
+        os.nice(19)
 
 
 class _Runner:
@@ -165,7 +175,7 @@ class _Runner:
                 cell.document,
                 cell.trial.plan["unit"],
                 cell.trial.plan["level"],
-                key=f"{cell.key}-{model_digest()[:8]}",
+                key=cell.key,
                 retries=2,
             )
             self._running[future] = cell

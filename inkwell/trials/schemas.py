@@ -74,6 +74,8 @@ class TrialOut(TrialLine):
     notes: str
     unit: str
     level: str
+    outdated: bool
+    """Whether code or catalogue have changed since it was run."""
     alone: bool
     rows: list[str]
     columns: list[str]

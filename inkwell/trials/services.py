@@ -13,6 +13,7 @@ from inkwell.rendering.answers import Rank
 from inkwell.rendering.service import answered, engine
 from inkwell.setups import services as setups
 from moth.document import load
+from moth.engine.caching import model_digest
 from moth.photometry import ATTACHMENTS, HEADS
 from moth.solving import CAUTION, with_level
 from moth.trials import TrialPlan, changed_by
@@ -24,6 +25,13 @@ USUAL = 3.0
 """How long a cell takes where none was run yet [s]."""
 KEPT = 60
 """Trials of a production."""
+LARGEST = 30_000_000
+"""Bytes that the set-ups of all cells may take together."""
+
+
+def model():
+    """Digest of the light's code and figures: what another one found is not the same."""
+    return model_digest()[:12]
 
 
 def trial_for(user, pk, least=Role.VIEWER):
@@ -44,20 +52,51 @@ def create(user, production, title, plan: TrialPlan):
     """A trial whose cells wait to be run; those that cannot be are told at once."""
     if production.trials.count() >= KEPT:
         raise Problem(422, f"A production keeps {KEPT} trials: delete one first.")
-    setups.check(user, plan.setup)
-    cells = answered(engine().ask(user.pk, Rank.ANALYSIS, placed, plan.setup, plan))
+    cells = _placed(user, plan)
     with transaction.atomic():
         trial = Trial.objects.create(
-            production=production, title=title, author=user, plan=plan.model_dump(mode="json")
+            production=production,
+            title=title,
+            author=user,
+            plan=plan.model_dump(mode="json"),
+            model=model(),
         )
         Cell.objects.bulk_create(Cell(trial=trial, **cell) for cell in cells)
     return trial
 
 
-def run_again(trial):
-    """Take up what waits; what failed waits again."""
-    trial.cells.filter(state=State.FAILED).update(state=State.WAITING, fault="")
-    Trial.objects.filter(pk=trial.pk).update(stopped=False)
+def _placed(user, plan):
+    """The cells of a plan, worked out by the engine.
+
+    Raises
+    ------
+    Problem
+        422 for so large a set-up in so many cells that it would fill the records.
+    """
+    count = len(plan.rows.choices) * len(plan.columns.choices)
+    if len(plan.setup.model_dump_json()) * count > LARGEST:
+        raise Problem(422, "This set-up is too large for so many cells: try fewer.", "plan")
+    setups.check(user, plan.setup)
+    return answered(engine().ask(user.pk, Rank.ANALYSIS, placed, plan.setup, plan))
+
+
+def run_again(user, trial):
+    """Take up what waits; what failed waits again, and everything does where the figures have
+    changed since.
+    """
+    if trial.model == model():
+        trial.cells.filter(state=State.FAILED).update(state=State.WAITING, fault="")
+        Trial.objects.filter(pk=trial.pk).update(stopped=False)
+        return
+    cells = _placed(user, TrialPlan.model_validate(trial.plan))
+    with transaction.atomic():
+        minded = set(trial.cells.filter(favourite=True).values_list("row", "column"))
+        trial.cells.all().delete()
+        Cell.objects.bulk_create(
+            Cell(trial=trial, favourite=(cell["row"], cell["column"]) in minded, **cell)
+            for cell in cells
+        )
+        Trial.objects.filter(pk=trial.pk).update(stopped=False, model=model())
 
 
 def stop(trial):
@@ -110,8 +149,7 @@ def states_alone():
 
 def effort(user, plan):
     """How much a trial is, as :class:`inkwell.trials.schemas.EffortOut`."""
-    setups.check(user, plan.setup)
-    cells = answered(engine().ask(user.pk, Rank.ANALYSIS, placed, plan.setup, plan))
+    cells = _placed(user, plan)
     can = sum(cell["state"] == State.WAITING for cell in cells)
     seconds = can * seconds_a_cell() / workers()
     cannot = [

@@ -4,7 +4,9 @@ lock.
 
 import os
 import threading
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 
 from .cancelling import checkpoint, token, until
 
@@ -18,6 +20,24 @@ def _enlist():
 _helpers = ThreadPoolExecutor(
     max_workers=os.cpu_count() or 1, thread_name_prefix="core", initializer=_enlist
 )
+
+
+@contextmanager
+def on_one_core() -> Iterator[None]:
+    """Work that this thread does meanwhile is not shared out: its process is one of many.
+
+    Examples
+    --------
+    >>> with on_one_core():
+    ...     shared_out(lambda part: threading.current_thread().name, [1, 2])
+    ['MainThread', 'MainThread']
+    """
+    before = getattr(_here, "helps", False)
+    _here.helps = True
+    try:
+        yield
+    finally:
+        _here.helps = before
 
 
 TILE, _LEAST_TILE, _SHARES = 12_288, 512, 8

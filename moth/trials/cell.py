@@ -9,6 +9,7 @@ from PIL import Image
 
 from ..camera import bt709, exr_bytes, key_level, mixed
 from ..document import load
+from ..engine.cores import on_one_core
 from ..judging import picture_of, read_picture
 from ..transport import render_layer, sources, view_of
 from ..world import build_world
@@ -106,4 +107,5 @@ def run_document(document, unit_id, level):
     dict
         The fields of :class:`Cell`.
     """
-    return asdict(run_cell(load(document), unit_id, level))
+    with on_one_core():
+        return asdict(run_cell(load(document), unit_id, level))

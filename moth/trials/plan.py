@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..document import Attachment, Measured, Polar, Setup, from_polar, to_polar
-from ..engine.caching import content_hash
+from ..engine.caching import content_hash, model_digest
 from ..errors import DocumentError, MothError
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
@@ -147,7 +147,7 @@ def cells_of(trial):
             except ValueError as error:
                 made, fault = None, str(error).splitlines()[-1].strip()[:200]
             what = made.model_dump(mode="json") if made else [r, c, fault]
-            key = content_hash("trial", what, trial.unit, trial.level)
+            key = content_hash("trial", model_digest(), what, trial.unit, trial.level)
             found.append(Placed(r, c, key, made, fault))
     return found
 

@@ -130,6 +130,41 @@ def test_a_runner_takes_up_what_another_left_and_stops_when_told(production, han
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_trial_of_older_figures_is_run_anew_and_keeps_what_was_kept_in_mind(
+    production, hands, cluster
+):
+    trial = Trial.objects.get(pk=made(hands["editor"], production, columns=axis(bare=[]))["id"])
+    run(cluster)
+    trial.cells.filter(row=1).update(favourite=True)
+    path = f"/api/trials/{trial.pk}"
+    assert not hands["editor"].get(path).json()["outdated"]
+    # As if code or catalogue had been others: keys and model are theirs.
+    Trial.objects.update(model="older")
+    for cell in trial.cells.all():
+        Cell.objects.filter(pk=cell.pk).update(key=f"older-{cell.row}", figures={"soft": 99})
+    assert hands["editor"].get(path).json()["outdated"]
+    hands["editor"].call("POST", f"{path}/run")
+    assert set(trial.cells.values_list("state", flat=True)) == {State.WAITING}
+    run(cluster)
+    told = hands["editor"].get(path).json()
+    assert not told["outdated"] and [c["favourite"] for c in told["sheet"]] == [False, True]
+    assert all(c["figures"]["soft"] < 99 for c in told["sheet"])
+
+
+def test_a_sweep_tells_the_number_of_each_row_and_a_huge_set_up_is_refused(production, hands):
+    steps = {str(v): [{"kind": "angle", "value": v}] for v in (-60, -30)}
+    trial = made(hands["editor"], production, rows=axis(**steps))
+    assert [c["figures"]["at"] for c in trial["sheet"]] == [-60, -60, -30, -30]
+    assert all("at" not in c["figures"] for c in made(hands["editor"], production)["sheet"])
+    unit = {**data()["units"][0], "ies": "IESNA:LM-63-1995\n" + "x" * 390_000}
+    path = f"/api/productions/{production.pk}/trials"
+    rows = axis(**{str(k): [] for k in range(90)})
+    plan = {"document": {**data(), "units": [unit]}, "rows": rows}
+    refused = hands["editor"].call("POST", path, {"title": "Huge", "plan": plan})
+    assert refused.status_code == 422 and "too large for so many cells" in refused.json()["detail"]
+
+
+@pytest.mark.django_db(transaction=True)
 def test_a_killed_worker_costs_no_cell(production, hands, cluster):
     trial = Trial.objects.get(pk=made(hands["editor"], production)["id"])
     killed = []

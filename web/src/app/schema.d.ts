@@ -4311,6 +4311,8 @@ export interface components {
             level: string;
             /** Notes */
             notes: string;
+            /** Outdated */
+            outdated: boolean;
             production: components["schemas"]["ProductionNamed"];
             /** Role */
             role: string;

@@ -61,6 +61,7 @@ function Form(props: {
   const [rows, setRows] = useState<Making>({ ...NOTHING, of: "heads" });
   const [columns, setColumns] = useState<Making>(NOTHING);
   const [level, setLevel] = useState<"same" | "full">("same");
+  const [alone, setAlone] = useState<"off" | "on">("off");
   const [busy, setBusy] = useState(false),
     [fault, setFault] = useState("");
   const staged = on === "face" || on === "wall";
@@ -83,6 +84,7 @@ function Form(props: {
           rows: { choices: down },
           columns: across && { choices: across },
           level,
+          alone: staged || alone === "off",
         } as Schemas["PlanIn"])
       : null;
   const path = { params: { path: { pk: production.id } } };
@@ -128,12 +130,23 @@ function Form(props: {
         {staged ? (
           <span />
         ) : (
-          <Choice
-            label="Unit that is tried"
-            value={tried ?? ""}
-            options={units.map((u) => ({ value: u.id, label: u.name }))}
-            onChange={setUnit}
-          />
+          <div className="grid grid-cols-2 gap-2">
+            <Choice
+              label="Unit that is tried"
+              value={tried ?? ""}
+              options={units.map((u) => ({ value: u.id, label: u.name }))}
+              onChange={setUnit}
+            />
+            <Choice
+              label="Other light"
+              value={alone}
+              options={[
+                { value: "off", label: "off" },
+                { value: "on", label: "as it is" },
+              ]}
+              onChange={setAlone}
+            />
+          </div>
         )}
         <Choice
           label="Each cell"

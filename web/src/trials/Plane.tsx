@@ -1,7 +1,34 @@
 import type { Schemas } from "../app/api";
 import { nameOf, pictureOf } from "./CellCard";
-import { plane, told, type Cell, type Figure } from "./figures";
+import { plane, told, type Cell, type Dot, type Figure } from "./figures";
 import { keyOf } from "./TrialPage";
+
+const left = (x: number) => 6 + 88 * x,
+  bottom = (y: number) => 8 + 84 * y;
+
+/** A sweep's curves, one a column. */
+function Curves({ dots }: { dots: Dot[] }) {
+  const columns = [...new Set(dots.map((d) => d.cell.column))];
+  return (
+    <li aria-hidden className="pointer-events-none absolute inset-0">
+      <svg viewBox="0 0 100 100" preserveAspectRatio="none" className="h-full w-full">
+        {columns.map((column) => (
+          <polyline
+            key={column}
+            points={dots
+              .filter((d) => d.cell.column === column)
+              .sort((a, b) => a.x - b.x)
+              .map((d) => `${left(d.x)},${100 - bottom(d.y)}`)
+              .join(" ")}
+            className="fill-none stroke-lamp"
+            strokeWidth="1.5"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+      </svg>
+    </li>
+  );
+}
 
 /** Any two figures against each other, the frames as points. */
 export function Plane(props: {
@@ -31,11 +58,12 @@ export function Plane(props: {
         aria-label={`${up.name} against ${across.name}`}
         className="relative border-b border-l border-line"
       >
+        {across.key === "at" && <Curves dots={dots} />}
         {dots.map(({ cell, x: at, y: high }) => (
           <li
             key={keyOf(cell)}
             className="absolute -translate-x-1/2 translate-y-1/2"
-            style={{ left: `${6 + 88 * at}%`, bottom: `${8 + 84 * high}%` }}
+            style={{ left: `${left(at)}%`, bottom: `${bottom(high)}%` }}
           >
             <button
               type="button"

@@ -89,8 +89,13 @@ function Laid(props: {
           />
         )}
         {editable && running && <Button onClick={() => void stop()}>Stop</Button>}
-        {editable && !running && trial.done < trial.cells && (
-          <Button onClick={() => void run()}>{trial.failed ? "Try again" : "Go on"}</Button>
+        {editable && !running && (trial.outdated || trial.done < trial.cells) && (
+          <Button
+            title={trial.outdated ? "Code or catalogue have changed since it was run" : undefined}
+            onClick={() => void run()}
+          >
+            {trial.outdated ? "Run it anew" : trial.failed ? "Try again" : "Go on"}
+          </Button>
         )}
         {(["pdf", "csv", "zip"] as const).map((kind) => (
           <a
