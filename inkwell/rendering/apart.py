@@ -51,6 +51,7 @@ def serve(path, secret):
     # the other's glue between two compiled loops.
     sys.setswitchinterval(5e-4)
     engine, connected, last = Engine(), [], time.monotonic()
+    hand = Path(path).parent / HAND
     if os.path.exists(path):
         os.unlink(path)
     with Listener(path, "AF_UNIX", authkey=secret) as listener:
@@ -66,7 +67,7 @@ def serve(path, secret):
                     continue
                 connected.append(connection)
                 threading.Thread(
-                    target=_attend, args=(engine, connection, connected), daemon=True
+                    target=_attend, args=(engine, connection, connected, hand), daemon=True
                 ).start()
 
         threading.Thread(target=accept, daemon=True).start()
@@ -78,7 +79,11 @@ def serve(path, secret):
     os._exit(0)
 
 
-def _attend(engine, connection, connected):
+HAND = "hand"
+"""File in the local folder that is touched when a hand wants light."""
+
+
+def _attend(engine, connection, connected, hand):
     sending = threading.Lock()
 
     def send(number, ok, value):
@@ -103,6 +108,9 @@ def _attend(engine, connection, connected):
     try:
         while True:
             number, method, args = connection.recv()
+            if method == "look":
+                # What is run beside the desk sees it, and waits (moth.trials.cell).
+                hand.touch()
             try:
                 value = getattr(engine, method)(*args) if method in METHODS else None
             except BaseException as error:

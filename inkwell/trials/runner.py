@@ -16,6 +16,7 @@ from dask.distributed import Client, LocalCluster, Security, wait
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, connection, transaction
 
+from inkwell.rendering.apart import HAND
 from moth.trials import run_document
 
 from .models import Cell, State
@@ -175,6 +176,7 @@ class _Runner:
                 cell.document,
                 cell.trial.plan["unit"],
                 cell.trial.plan["level"],
+                None if settings.CLUSTER else str(settings.LOCAL_DIR / HAND),
                 key=cell.key,
                 retries=2,
             )

@@ -2,6 +2,8 @@
 
 import io
 import itertools
+import os
+import time
 
 import numpy as np
 import pytest
@@ -12,7 +14,16 @@ from moth.document import to_polar
 from moth.inspection import inspect_unit
 from moth.metering import read_setup
 from moth.tests.scenes import setup
-from moth.trials import FIGURES, MOST, TrialPlan, cells_of, changed_by, one_level, run_cell, stage
+from moth.trials import (
+    FIGURES,
+    MOST,
+    TrialPlan,
+    cells_of,
+    changed_by,
+    one_level,
+    run_cell,
+    stage,
+)
 from moth.trials.plan import Change
 from moth.units import footcandles
 from moth.world import anchor
@@ -134,3 +145,24 @@ def test_frames_of_one_level_are_alike_in_brightness_and_a_larger_source_is_soft
     soft = [cell.figures["soft"] for cell in found]
     assert soft == sorted(soft) and soft[2] > 3 * soft[0]
     assert all(cell.exr[:4].hex() == "762f3101" for cell in found)
+
+
+def test_a_cell_waits_while_a_hand_wants_light_and_not_for_ever(tmp_path, monkeypatch):
+    hand = tmp_path / "hand"
+    wait = cells_run._giving_way(str(hand))
+
+    def took():
+        start = time.monotonic()
+        assert wait() is False
+        return time.monotonic() - start
+
+    assert took() < 0.05
+    hand.touch()
+    assert 0.8 * cells_run.REST < took() < 3 * cells_run.REST
+    assert took() < 0.05
+    # A clock that was put back must not stop the work.
+    os.utime(hand, (time.time() + 900,) * 2)
+    assert took() < 0.05
+    monkeypatch.setattr(cells_run, "PATIENCE", 0.3)
+    hand.touch()
+    assert 0.25 < took() < 0.8

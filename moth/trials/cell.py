@@ -1,6 +1,7 @@
 """One cell run: its unit brought to the level, the frame, the figures, what the picture does."""
 
 import io
+import os
 import time
 from dataclasses import asdict, dataclass
 
@@ -9,6 +10,7 @@ from PIL import Image
 
 from ..camera import bt709, exr_bytes, key_level, mixed
 from ..document import load
+from ..engine.cancelling import until
 from ..engine.cores import on_one_core
 from ..judging import picture_of, read_picture
 from ..transport import render_layer, sources, view_of
@@ -98,14 +100,47 @@ def _frame(setup, size):
     return shown.getvalue(), exr_bytes(image)
 
 
-def run_document(document, unit_id, level):
+REST = 2.5
+"""How long after a hand asked for light its cores are left to it [s]."""
+PATIENCE = 10.0
+"""After so long a cell goes on for a tile, whatever the hand does [s]."""
+
+
+def _giving_way(hand):
+    """A token of :mod:`moth.engine.cancelling` that never gives up, and waits while a file was
+    touched of late.
+    """
+
+    def wait():
+        until = time.monotonic() + PATIENCE
+        while time.monotonic() < until:
+            try:
+                rested = time.time() - os.stat(hand).st_mtime
+            except OSError:
+                break
+            if not 0 <= rested < REST:
+                break
+            time.sleep(0.03)
+        return False
+
+    return wait
+
+
+def run_document(document, unit_id, level, hand=None):
     """:func:`run_cell` of a document as JSON data, its answer as plain data: what is sent to
     another machine and back.
+
+    Parameters
+    ----------
+    document : dict
+    unit_id, level : str
+    hand : str or None
+        Path of a file that is touched whenever a hand on this machine wants light: it goes first.
 
     Returns
     -------
     dict
         The fields of :class:`Cell`.
     """
-    with on_one_core():
+    with on_one_core(), until(_giving_way(hand) if hand else None):
         return asdict(run_cell(load(document), unit_id, level))
