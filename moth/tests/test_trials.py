@@ -24,6 +24,7 @@ from moth.trials import (
     run_cell,
     stage,
 )
+from moth.trials import cell as cells_run
 from moth.trials.plan import Change
 from moth.units import footcandles
 from moth.world import anchor

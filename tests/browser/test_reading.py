@@ -228,7 +228,7 @@ def test_a_target_is_set_in_percent_and_the_ways_to_meter_stand_side_by_side(des
     expect(field).to_have_value(re.compile(r"^2\.\d$"))
 
     pick(desk, "At the meter", "Ways to meter")
-    desk.get_by_role("button", name="The picture each way would give").click()
+    desk.get_by_role("button", name="All ways side by side").click()
     sweep = desk.get_by_role("group", name="Sweep")
     shaded = sweep.get_by_role("button", name="Go to shade, key shaded")
     expect(shaded).to_be_enabled(timeout=90_000)

@@ -36,7 +36,7 @@ export function MeterPanel({ constants }: { constants: Constants }) {
       {page === "ways" && (
         <>
           <Schools />
-          <Button onClick={() => openSweep("meter")}>The picture each way would give</Button>
+          <Button onClick={() => openSweep("meter")}>All ways side by side</Button>
           <Asked />
         </>
       )}
