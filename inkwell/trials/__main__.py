@@ -9,8 +9,9 @@ if __name__ == "__main__":
     django.setup()
     from django.db import OperationalError, ProgrammingError
 
-    from inkwell.trials.runner import run
+    from inkwell.trials.runner import give_way, run
 
+    give_way()
     try:
         run()
     except (OperationalError, ProgrammingError) as error:

@@ -111,7 +111,6 @@ def _cluster():
         with Client(settings.CLUSTER, security=security, timeout="15s") as client:
             yield client
         return
-    _give_way()
     with (
         LocalCluster(
             n_workers=os.cpu_count() or 1,
@@ -128,7 +127,7 @@ def _cluster():
         yield client
 
 
-def _give_way():
+def give_way():
     """Let this process and all it starts run only while nothing else wants to."""
     if hasattr(os, "SCHED_IDLE"):
         os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
