@@ -6,6 +6,7 @@ import os
 import threading
 import time
 import zipfile
+from unittest import mock
 
 import numpy as np
 import OpenEXR
@@ -48,7 +49,9 @@ def made(hand, production, title="Heads and cloth", **plan):
 @pytest.fixture(scope="module")
 def cluster():
     """Workers that the tests share: each takes seconds to start."""
-    with runner._cluster() as client:
+    # Dask leaves the workers' number of arithmetic threads in this process's environment, and an
+    # engine that another test starts would round otherwise than the one in here.
+    with mock.patch.dict(os.environ), runner._cluster() as client:
         yield client
 
 
