@@ -9,7 +9,7 @@ import os
 import subprocess
 import sys
 import time
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from dask.distributed import Client, LocalCluster, Security, wait
@@ -34,6 +34,8 @@ AWAY = 60.0
 """How long it waits for the database to come back [s]."""
 LOCK = 0x1A4B
 """Number of the database's lock that one runner holds."""
+LOOK = 10.0
+"""How often it looks whether there is more to do while none is done [s]."""
 AHEAD = 1
 """Cells that wait at each worker, so that none stands still while the database is asked."""
 
@@ -149,7 +151,9 @@ class _Runner:
         while True:
             _through(self._fill)
             if self._running:
-                wait(list(self._running), timeout=30, return_when="FIRST_COMPLETED")
+                # None may be done for long: heavy ones, or a hand that is at work.
+                with suppress(TimeoutError):
+                    wait(list(self._running), timeout=LOOK, return_when="FIRST_COMPLETED")
                 self._harvest()
                 until = time.monotonic() + idle
             elif time.monotonic() >= until:

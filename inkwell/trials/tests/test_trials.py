@@ -120,7 +120,11 @@ def test_what_was_found_once_is_not_worked_out_again(production, hands, cluster,
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_runner_takes_up_what_another_left_and_stops_when_told(production, hands, cluster):
+def test_a_runner_takes_up_what_another_left_and_stops_when_told(
+    production, hands, cluster, monkeypatch
+):
+    # Nothing is done as soon as that: it looks again, and goes on.
+    monkeypatch.setattr(runner, "LOOK", 0.01)
     trial = Trial.objects.get(pk=made(hands["editor"], production)["id"])
     trial.cells.filter(row=0).update(state=State.RUNNING)
     stopped = hands["editor"].call("POST", f"/api/trials/{trial.pk}/stop")
