@@ -3,6 +3,7 @@
 import io
 
 import numpy as np
+import pytest
 from PIL import Image
 
 from tests.browser.shots import FOLDER, views
@@ -14,6 +15,8 @@ def small(image):
     return np.asarray(image.convert("RGB").resize((80, 50), Image.Resampling.BOX), float)
 
 
+# Nineteen views one after another, and a trial among them: on a slow machine over five minutes.
+@pytest.mark.timeout(900)
 def test_screenshots_are_current(browser):
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     with served("inkwell_shots_test") as server:

@@ -11,7 +11,8 @@ from tests.browser.test_light import pick
 
 
 def test_heads_are_tried_sorted_printed_and_one_is_rigged(desk, tmp_path):
-    desk.get_by_role("link", name="Trials").click()
+    own = desk.get_by_role("region", name="Saltmarsh Signal")
+    own.get_by_role("link", name="Trials").click()
     expect(desk.get_by_text("No trials yet")).to_be_visible()
     desk.get_by_role("button", name="New trial").click()
     making = desk.get_by_role("dialog")
