@@ -65,11 +65,6 @@ def ensure_running():
         )
 
 
-def waits():
-    """Whether any cell is to be run."""
-    return _open().exists()
-
-
 def _open():
     return Cell.objects.filter(state=State.WAITING, trial__stopped=False)
 

@@ -125,7 +125,6 @@ def pages(trial):
     SimpleDocTemplate(
         out,
         pagesize=landscape(A4),
-        margins=10 * mm,
         leftMargin=12 * mm,
         rightMargin=12 * mm,
         topMargin=12 * mm,

@@ -167,3 +167,15 @@ def test_a_cell_waits_while_a_hand_wants_light_and_not_for_ever(tmp_path, monkey
     monkeypatch.setattr(cells_run, "PATIENCE", 0.3)
     hand.touch()
     assert 0.25 < took() < 0.8
+
+
+def test_grip_that_stands_for_other_light_is_not_carried_for_this_unit():
+    def carried(grip):
+        return run_cell(setup(grip=grip), "key", "full", (32, 18)).figures
+
+    aside = {"id": "b", "name": "B", "kind": "board", "material": "foam-white", "size": [1, 1]}
+    aside |= {"position": [0.6, 0.6, 1], "aim": [0, 0, 1]}
+    for name in ("pieces", "minutes", "weight"):
+        assert carried([aside])[name] == carried([])[name]
+    rigged = changed_by(setup(), "key", [Change(kind="move", key="cloth")])
+    assert run_cell(rigged, "key", "full", (32, 18)).figures["pieces"] > carried([])["pieces"]

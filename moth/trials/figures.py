@@ -44,7 +44,7 @@ FIGURES = {
         CellFigure("spill", "spill on the backdrop", "stops", 1, "less"),
         CellFigure("ratio", "(key + fill) : fill", ": 1", 1, ""),
         CellFigure("outline", "worst of the outline", "ΔE", 1, "more"),
-        CellFigure("glint", "glints in the eyes", "", 0, ""),
+        CellFigure("glint", "eyes with a glint", "", 0, ""),
         CellFigure("glare", "glare in glasses", "% of glass", 0, "less"),
         CellFigure("kelvin", "white", "K", 0, ""),
         CellFigure("green", "green", "Duv", 4, ""),
@@ -108,7 +108,7 @@ def figures_of(setup, unit_id, full, gain, readings):
         "kelvin": at_full.white.kelvin,
         "green": at_full.white.green,
         **_read(readings),
-        **_carried(setup, unit),
+        **_carried(setup, unit, at_full.grip),
     }
     return {k: float(v) for k, v in found.items() if v is not None and np.isfinite(v)}
 
@@ -132,17 +132,19 @@ def _read(readings):
     if outline:
         found["outline"] = min(outline)
     if glints:
-        found["glint"] = sum(r.verdict == "well" for r in glints)
+        found["glint"] = sum(r.figure is not None for r in glints)
     if glass:
         found["glare"] = 100 * max(glass)
     return found
 
 
-def _carried(setup, unit):
-    """What has to be packed, carried, powered and stood for it."""
+def _carried(setup, unit, grip):
+    """What has to be packed, carried, powered and stood for it: of the grip, what its light goes by
+    (ids), for the rest stands there for others.
+    """
     head = HEADS[unit.head]
     hung = [ATTACHMENTS[a.key] for a in unit.attachments]
-    sheets = [g.size[0] * g.size[1] for g in setup.grip]
+    sheets = [g.size[0] * g.size[1] for g in setup.grip if g.id in grip]
     stands = 1 + sum(1 if area < 1.5 else 2 for area in sheets)
     return {
         "watts": head.watts,
