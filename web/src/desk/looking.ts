@@ -120,8 +120,12 @@ async function more() {
       if (!signal.aborted) setDesk({ map });
     }
   } catch (error) {
-    // What is wrong with the draft itself the look has said already.
-    if (!signal.aborted) report(error as Problem);
+    // What is wrong with the draft itself the look has said already; what was said of the unit was
+    // said of an older draft.
+    if (!signal.aborted) {
+      report(error as Problem);
+      setDesk({ inspection: null });
+    }
   } finally {
     if (!signal.aborted) setDesk({ inspecting: false });
   }

@@ -42,7 +42,11 @@ export function SourceBuilder({
         )}
       </h3>
       {inspection?.faults.map((f) => (
-        <p key={f} role="alert" className="rounded border border-fault p-2 text-xs text-fault">
+        <p
+          key={f}
+          role="alert"
+          className={`rounded border border-fault p-2 text-xs text-fault ${busy ? "opacity-50" : ""}`}
+        >
           {inWords(f)}
         </p>
       ))}
