@@ -9,6 +9,7 @@ from inkwell.cards.api import router as cards
 from inkwell.productions.api import router as productions
 from inkwell.rendering.api import router as rendering
 from inkwell.setups.api import router as setups
+from inkwell.stills.api import router as stills
 from inkwell.trials.api import router as trials
 
 from . import problems
@@ -30,3 +31,4 @@ api.add_router("", rendering, tags=["rendering"])
 api.add_router("", analysis, tags=["analysis"])
 api.add_router("", cards, tags=["cards"])
 api.add_router("", trials, tags=["trials"])
+api.add_router("", stills, tags=["stills"])

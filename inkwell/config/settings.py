@@ -29,6 +29,8 @@ X_FRAME_OPTIONS = "DENY"
 
 LARGEST_BODY = 2_500_000
 """Bytes of a request; a set-up is a few kilobytes, a photometric file a few more."""
+LARGEST_PICTURE = 101_000_000
+"""Bytes of a request that brings a still in."""
 DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY
 
 INSTALLED_APPS = [
@@ -44,6 +46,7 @@ INSTALLED_APPS = [
     "inkwell.setups",
     "inkwell.rendering",
     "inkwell.trials",
+    "inkwell.stills",
 ]
 MIDDLEWARE = [
     "inkwell.config.middleware.away",

@@ -85,10 +85,11 @@ class Engine:
         return self.answers.ask(person, Rank.READING, work, coarse, METER_PATIENCE)
 
     def ask(self, person, rank, question, document, *args):
-        """Future of `question(document, *args)`; the document is checked first."""
+        """Future of `question(document, *args)`; the document is checked first, if there is one."""
 
         def work():
-            check(document)
+            if document is not None:
+                check(document)
             return question(document, *args)
 
         return self.answers.ask(person, rank, work)

@@ -1,7 +1,18 @@
 """Lens, exposure, signal curves, noise, depth, timing, the mixed frame."""
 
 from .bands import Band, bands_of
-from .curves import HIGHEST, LOWEST, PLAIN, STEPS, Curve, bt709, curve_of, log_curve, octave_table
+from .curves import (
+    HIGHEST,
+    LOWEST,
+    PLAIN,
+    STEPS,
+    Curve,
+    bt709,
+    curve_by_name,
+    curve_of,
+    log_curve,
+    octave_table,
+)
 from .depth import Depth, blur, depth_of_field
 from .exposure import (
     DISC,
@@ -66,6 +77,7 @@ __all__ = [
     "bt709",
     "by_work_light",
     "colour_gains",
+    "curve_by_name",
     "curve_of",
     "density",
     "depth_of_field",

@@ -121,6 +121,16 @@ def _straight(linear):
     return np.clip(np.asarray(linear, float), 0, 1)
 
 
+def _srgb(linear):
+    linear = np.clip(np.asarray(linear, float), 0, 1)
+    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
+def _srgb_inverse(code):
+    code = np.clip(np.asarray(code, float), 0, 1)
+    return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
+
+
 BT709 = Curve("bt709", "BT.709", bt709, _bt709_inverse, 1.0, "ITU-R BT.709-6, 1.2")
 HLG = Curve(
     "hlg",
@@ -140,7 +150,9 @@ ACESCCT = Curve(
 )
 LINEAR = Curve("linear", "Linear", _straight, _straight, 1.0, "code equals light")
 PLAIN = {c.key: c for c in (BT709, HLG, ACESCCT, LINEAR)}
-"""Curves that need no figures of the user's."""
+"""Curves that a camera records by and that need no figures of the user's."""
+SRGB = Curve("srgb", "sRGB", _srgb, _srgb_inverse, 1.0, "IEC 61966-2-1")
+"""What displays show: of pictures that were finished elsewhere."""
 
 
 def log_curve(grey, over, under):
@@ -233,9 +245,31 @@ def curve_of(camera):
     >>> curve_of(Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1))).name
     'BT.709'
     """
-    if camera.curve == "log":
-        return log_curve(camera.log.grey, camera.log.over, camera.log.under)
-    return PLAIN[camera.curve]
+    return curve_by_name(camera.curve, camera.log)
+
+
+def curve_by_name(name, log=None):
+    """A curve by its name.
+
+    Parameters
+    ----------
+    name : str
+        Of :data:`PLAIN`, "srgb", or "log".
+    log : moth.document.LogCurve or None
+        The three facts of a log curve.
+
+    Returns
+    -------
+    Curve
+
+    Examples
+    --------
+    >>> curve_by_name("srgb").encode([0.0, 1.0]).tolist()
+    [0.0, 1.0]
+    """
+    if name == "log":
+        return log_curve(log.grey, log.over, log.under)
+    return SRGB if name == "srgb" else PLAIN[name]
 
 
 LOWEST, HIGHEST, STEPS = -16, 8, 256

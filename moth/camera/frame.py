@@ -46,7 +46,8 @@ def mixed(setup, camera, layers):
     setup : moth.document.Setup
     camera : moth.document.Camera
     layers : dict
-        Source id -> :class:`moth.transport.Layer`, all of one size.
+        Source id -> :class:`moth.transport.Layer`, all of one size; sources that are left out are
+        dark.
 
     Returns
     -------
@@ -57,9 +58,9 @@ def mixed(setup, camera, layers):
     shape = next(iter(layers.values())).surfaces.shape if layers else (9, 16, 3)
     surfaces, glow = np.zeros(shape), np.zeros((shape[0] * shape[1], 3))
     open_part = np.ones(shape[0] * shape[1])
-    for name, level in source_levels(setup).items():
-        layer = layers[name]
-        gain = np.array(colours[name]) * (level * exposure)
+    levels = source_levels(setup)
+    for name, layer in layers.items():
+        gain = np.array(colours[name]) * (levels[name] * exposure)
         surfaces += layer.surfaces * gain
         glow[layer.seen] += layer.glow[:, None] * gain
         open_part[layer.seen] *= 1 - layer.cover

@@ -80,6 +80,21 @@ what the lids leave open: higher, the upper lid hides whatever a lamp above the 
 """
 
 
+IRIS_BACK = 0.0017
+"""How far the middle of an iris is behind the landmark of its eye [m]; measured on the meshes."""
+
+
+def iris_off(name):
+    """From the landmark of an eye to the middle of its iris, in the figure's frame [m].
+
+    Examples
+    --------
+    >>> iris_off("young-woman").tolist()
+    [0.0, -0.0022, -0.0014]
+    """
+    return np.array([0.0, -EYES_BACK - IRIS_BACK, -EYES_DOWN[name]])
+
+
 UPPER, LOWER = (52, 0.85), (30, 0.4)
 """Lashes of a lid, and how long they are against the strip that the base mesh has for them."""
 THICK = 1.1e-4
@@ -308,6 +323,22 @@ def placed(points, position, facing):
     x = c * points[..., 0] - s * points[..., 1] + position[0]
     y = s * points[..., 0] + c * points[..., 1] + position[1]
     return np.stack([x, y, points[..., 2]], -1)
+
+
+def iris_of(figure, side):
+    """Middle of an iris of a :class:`moth.document.Figure` in the room, shape (3,) [m].
+
+    Examples
+    --------
+    >>> from moth.document import Figure
+    >>> keeper = Figure(id="a", name="keeper", position=(2, 2))
+    >>> bool(iris_of(keeper, "left")[2] < landmarks(keeper)["eye_left"][2])
+    True
+    """
+    turn, tilt = np.radians([figure.facing + figure.head_turn, figure.head_tilt])
+    _, front, up = iris_off(figure.figure)
+    front, up = front * np.cos(tilt) - up * np.sin(tilt), front * np.sin(tilt) + up * np.cos(tilt)
+    return landmarks(figure)[f"eye_{side}"] + [-np.sin(turn) * front, np.cos(turn) * front, up]
 
 
 def landmarks(figure):

@@ -1,13 +1,25 @@
 """Every endpoint against every role: nobody outside a production learns anything of it."""
 
+import io
+import json
+from pathlib import Path
+
+import numpy as np
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 
 from inkwell.config.api import api
 from inkwell.conftest import PASSWORD
+from inkwell.stills.models import Still
 from inkwell.trials.models import Cell, Trial
+from moth.stills.kept import keep
 from moth.tests.scenes import data
 from moth.trials import TrialPlan, stage
 
+FORM = {"title": "New"}
+"""Sent as a form with a picture beside it."""
+PATCH = {"part": "units", "id": "key", "change": {"dimmer": 0.5}}
 TRIED = {"stage": "face", "rows": {"choices": [{"name": "as it is"}]}}
 # (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
 ENDPOINTS = {
@@ -86,6 +98,22 @@ ENDPOINTS = {
     ("GET", "/api/trials/{pk}/sheet.{kind}"): (None, "viewer"),
     ("GET", "/api/trials/{pk}/cells/{row}/{column}.png"): (None, "viewer"),
     ("PUT", "/api/trials/{pk}/cells/{row}/{column}"): ({"favourite": True}, "editor"),
+    ("GET", "/api/productions/{pk}/stills"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/stills"): (FORM, "editor"),
+    ("GET", "/api/stills/{pk}"): (None, "viewer"),
+    ("PUT", "/api/stills/{pk}"): (
+        {"version": 1, "title": "New", "record": {}, "marks": {}},
+        "editor",
+    ),
+    ("DELETE", "/api/stills/{pk}"): (None, "editor"),
+    ("GET", "/api/stills/{pk}/picture.jpg"): (None, "viewer"),
+    ("POST", "/api/stills/{pk}/read"): ({"record": {}, "marks": {}}, "viewer"),
+    ("POST", "/api/stills/{pk}/build"): ({"scene": "{scene}", "title": "New"}, "editor"),
+    ("POST", "/api/stills/{pk}/differences"): ({"setup": "{setup}"}, "viewer"),
+    ("POST", "/api/stills/{pk}/mend"): (
+        {"setup": "{setup}", "version": 1, "gesture": "as", "patches": [PATCH]},
+        "editor",
+    ),
     ("POST", "/api/trials/{pk}/rig"): ({"row": 0, "column": 0, "scene": "{scene}"}, "editor"),
 }
 # Need a signed-in person, or nobody at all, but no production.
@@ -130,6 +158,28 @@ def tried(setup):
     return trial
 
 
+def picture():
+    file = io.BytesIO()
+    Image.new("RGB", (640, 360), (90, 80, 70)).save(file, "PNG")
+    return file.getvalue()
+
+
+def marked(setup):
+    """A still of the set-up's production in which a key is marked: what it says is of no matter."""
+    with open(Path(__file__).parent / "marked-still.json") as file:
+        given = json.load(file)
+    code = np.full((360, 640, 3), 0.4)
+    return Still.objects.create(
+        production=setup.scene.production,
+        title="Marked",
+        width=640,
+        height=360,
+        code=keep(code),
+        shown=picture(),
+        **given,
+    )
+
+
 def address(path, setup):
     pk = (
         setup.scene.production_id
@@ -138,6 +188,8 @@ def address(path, setup):
         if "/scenes/" in path
         else tried(setup).pk
         if "/trials/" in path
+        else marked(setup).pk
+        if "/stills/" in path
         else setup.pk
     )
     return (
@@ -158,7 +210,15 @@ def test_endpoint_for_role(endpoint, who, setup, hands):
     body, least = ENDPOINTS[endpoint]
     if body and body.get("scene") == "{scene}":
         body = {**body, "scene": setup.scene_id}
-    response = hands[who].call(endpoint[0], address(endpoint[1], setup), body)
+    if body and body.get("setup") == "{setup}":
+        body = {**body, "setup": setup.pk}
+    if body is FORM:
+        form = {**body, "file": SimpleUploadedFile("a.png", picture())}
+        hand = hands[who]
+        path = address(endpoint[1], setup)
+        response = hand.post(path, form, headers={"X-CSRFToken": hand.token})
+    else:
+        response = hands[who].call(endpoint[0], address(endpoint[1], setup), body)
     if who == "nobody":
         assert response.status_code == 401
     elif who == "stranger":

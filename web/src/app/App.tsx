@@ -6,6 +6,8 @@ import { Boundary } from "../parts/Boundary";
 import { Invitation } from "../signin/Invitation";
 import { Shelf } from "../shelf/Shelf";
 import { SignIn } from "../signin/SignIn";
+import { StillPage } from "../stills/StillPage";
+import { Stills } from "../stills/Stills";
 import { TrialPage } from "../trials/TrialPage";
 import { Trials } from "../trials/Trials";
 import { useSession } from "./session";
@@ -44,6 +46,8 @@ function Pages() {
       <Route path="/setups/:id/history" element={<History />} />
       <Route path="/productions/:id/trials" element={<Trials />} />
       <Route path="/trials/:id" element={<TrialPage />} />
+      <Route path="/productions/:id/stills" element={<Stills />} />
+      <Route path="/stills/:id" element={<StillPage />} />
       <Route path="/sign-in" element={<Navigate to="/" replace />} />
       <Route path="*" element={<Blank>There is nothing at this address.</Blank>} />
     </Routes>

@@ -123,8 +123,10 @@ export async function fetchLayer(
 async function posted(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {
     method: "POST",
-    headers: { ...headers(), "Content-Type": "application/json" },
-    body: body instanceof File ? body : JSON.stringify(body),
+    // A form says of itself what it is, with the seam between its parts.
+    headers:
+      body instanceof FormData ? headers() : { ...headers(), "Content-Type": "application/json" },
+    body: body instanceof File || body instanceof FormData ? body : JSON.stringify(body),
     signal: signal ?? null,
   }).catch((error: unknown) => {
     if (signal?.aborted) throw error;
@@ -189,4 +191,18 @@ export async function fetchLens(
 /** Bring a set-up file in as it is: the server reads it and says what is wrong with it. */
 export async function importSetup(scene: number, file: File): Promise<SetupRecord> {
   return (await posted(`/api/scenes/${scene}/import`, file)).json() as Promise<SetupRecord>;
+}
+
+/** Bring a picture in as a still of a production. */
+export async function bringStill(
+  production: number,
+  title: string,
+  file: File,
+  signal: AbortSignal,
+): Promise<Schemas["StillOut"]> {
+  const form = new FormData();
+  form.set("title", title);
+  form.set("file", file);
+  const path = `/api/productions/${production}/stills`;
+  return (await posted(path, form, signal)).json() as Promise<Schemas["StillOut"]>;
 }

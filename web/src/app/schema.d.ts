@@ -199,6 +199,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{pk}/stills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Stills
+         * @description The stills of a production, newest first.
+         */
+        get: operations["inkwell_stills_api_list_stills"];
+        put?: never;
+        /**
+         * Bring Still
+         * @description Bring a picture in: PNG, JPEG, TIFF or EXR. The file itself is not kept.
+         */
+        post: operations["inkwell_stills_api_bring_still"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{pk}/trials": {
         parameters: {
             query?: never;
@@ -1063,6 +1087,131 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stills/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read One Still */
+        get: operations["inkwell_stills_api_read_one_still"];
+        /**
+         * Change Still
+         * @description Its title, how it was recorded, what is marked in it.
+         */
+        put: operations["inkwell_stills_api_change_still"];
+        post?: never;
+        /**
+         * Delete Still
+         * @description Throw a still away, for good.
+         */
+        delete: operations["inkwell_stills_api_delete_still"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stills/{pk}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Setup
+         * @description A new set-up whose units stand where the still's lights were.
+         */
+        post: operations["inkwell_stills_api_build_setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stills/{pk}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Still Differences
+         * @description What a set-up's frame does otherwise than a still, the largest first.
+         */
+        post: operations["inkwell_stills_api_still_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stills/{pk}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend Setup
+         * @description Take a difference out of a set-up, as one revision of it.
+         */
+        post: operations["inkwell_stills_api_mend_setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stills/{pk}/picture.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Still Picture
+         * @description The still as a display shows it.
+         */
+        get: operations["inkwell_stills_api_still_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stills/{pk}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Marks
+         * @description What is read in a still with these marks.
+         */
+        post: operations["inkwell_stills_api_read_marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{pk}": {
         parameters: {
             query?: never;
@@ -1440,6 +1589,13 @@ export interface components {
             key: string;
             /** Revision */
             revision: number;
+        };
+        /** BuiltSetup */
+        BuiltSetup: {
+            /** Setup */
+            setup: number;
+            /** Words */
+            words: string[];
         };
         /**
          * CalibrateIn
@@ -1946,6 +2102,27 @@ export interface components {
             words: string;
         };
         /**
+         * Differs
+         * @description One thing that is otherwise.
+         */
+        Differs: {
+            /** Kind */
+            kind: string;
+            /** Mend */
+            mend: string;
+            /**
+             * Patches
+             * @default []
+             */
+            patches: components["schemas"]["Patch"][];
+            /** Steps */
+            steps: number;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * DraftIn
          * @description A draft to be read; without a document, the stored one.
          */
@@ -1984,6 +2161,16 @@ export interface components {
             seconds: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Estimate
+         * @description A figure and how far it may be off, one standard deviation.
+         */
+        Estimate: {
+            /** Off */
+            off: number;
+            /** Value */
+            value: number;
         };
         /**
          * FacePlaces
@@ -2115,6 +2302,29 @@ export interface components {
             ways: components["schemas"]["Answer"][];
             /** Words */
             words: string;
+        };
+        /**
+         * Framing
+         * @description The camera of a still against the head in it.
+         */
+        Framing: {
+            angle: components["schemas"]["Estimate"];
+            /** Aspect */
+            aspect: number;
+            distance: components["schemas"]["Estimate"];
+            focal_length: components["schemas"]["Estimate"];
+            /** Left */
+            left: number;
+            /** Nod */
+            nod: number;
+            /** Pan */
+            pan: number;
+            rise: components["schemas"]["Estimate"];
+            /** Roll */
+            roll: number;
+            /** Sensor Width */
+            sensor_width: number;
+            tilt: components["schemas"]["Estimate"];
         };
         /**
          * Furniture
@@ -2527,6 +2737,32 @@ export interface components {
             words: string;
         };
         /**
+         * LightRead
+         * @description What is known of one light of a still.
+         */
+        LightRead: {
+            angle: components["schemas"]["Estimate"] | null;
+            /** Doubts */
+            doubts: string[];
+            /** Green */
+            green: number | null;
+            height: components["schemas"]["Estimate"] | null;
+            /** Id */
+            id: string;
+            kelvin: components["schemas"]["Estimate"] | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            shift: components["schemas"]["Estimate"] | null;
+            softness: components["schemas"]["Estimate"] | null;
+            stops: components["schemas"]["Estimate"] | null;
+            /** Told By */
+            told_by: string[];
+            /** Words */
+            words: string;
+        };
+        /**
          * LimitOut
          * @description From where a reading is told; see moth.judging.Limit.
          */
@@ -2717,6 +2953,255 @@ export interface components {
             /** Stop Words */
             stop_words: string;
         };
+        /**
+         * MarkedArea
+         * @description A round area.
+         */
+        MarkedArea: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Radius
+             * @default 0.008
+             */
+            radius: number;
+        };
+        /**
+         * MarkedEdge
+         * @description An edge of the place: upright, along one wall, across it, or the horizon.
+         */
+        MarkedEdge: {
+            /** A */
+            a: [
+                number,
+                number
+            ];
+            /** B */
+            b: [
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "upright" | "along" | "across" | "horizon";
+        };
+        /**
+         * MarkedGlint
+         * @description A light mirrored in an eye.
+         */
+        MarkedGlint: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** End */
+            end?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Eye
+             * @enum {string}
+             */
+            eye: "left" | "right";
+            /** Iris */
+            iris: [
+                number,
+                number
+            ];
+            /** Rim */
+            rim: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MarkedHead
+         * @description Where parts of the head are seen; left and right are the person's own.
+         */
+        MarkedHead: {
+            /** Chin */
+            chin?: [
+                number,
+                number
+            ] | null;
+            /** Crown */
+            crown?: [
+                number,
+                number
+            ] | null;
+            /** Eye Left */
+            eye_left?: [
+                number,
+                number
+            ] | null;
+            /** Eye Right */
+            eye_right?: [
+                number,
+                number
+            ] | null;
+            /** Nose Tip */
+            nose_tip?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * MarkedLight
+         * @description What is marked of one light.
+         */
+        MarkedLight: {
+            /** Angle */
+            angle?: number | null;
+            border?: components["schemas"]["MarkedLine"] | null;
+            /**
+             * Glints
+             * @default []
+             */
+            glints: components["schemas"]["MarkedGlint"][];
+            /** Height */
+            height?: number | null;
+            /** Id */
+            id: string;
+            lit?: components["schemas"]["MarkedArea"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default key
+             * @enum {string}
+             */
+            role: "key" | "fill" | "edge" | "background" | "eye light" | "other";
+            /**
+             * Shadows
+             * @default []
+             */
+            shadows: components["schemas"]["MarkedShadow"][];
+            /** Softness */
+            softness?: number | null;
+            /**
+             * Uprights
+             * @default []
+             */
+            uprights: components["schemas"]["MarkedUpright"][];
+        };
+        /**
+         * MarkedLine
+         * @description A straight line.
+         */
+        MarkedLine: {
+            /** A */
+            a: [
+                number,
+                number
+            ];
+            /** B */
+            b: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MarkedShadow
+         * @description A part of the head, and where its shadow falls.
+         */
+        MarkedShadow: {
+            /**
+             * Of
+             * @default nose_tip
+             * @enum {string}
+             */
+            of: "nose_tip" | "crown" | "chin";
+            /** Tip */
+            tip: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MarkedUpright
+         * @description A thing that stands on the floor, and its shadow there.
+         */
+        MarkedUpright: {
+            /** Foot */
+            foot: [
+                number,
+                number
+            ];
+            /** Tip */
+            tip: [
+                number,
+                number
+            ];
+            /** Top */
+            top: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Marks
+         * @description All that is marked in a still.
+         */
+        Marks: {
+            backdrop?: components["schemas"]["MarkedArea"] | null;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["MarkedEdge"][];
+            /**
+             * @default {
+             *       "eyeline": null,
+             *       "facing": 0,
+             *       "figure": "weathered-man",
+             *       "garment": null,
+             *       "hair": null,
+             *       "head_tilt": 0,
+             *       "head_turn": 0,
+             *       "id": "subject",
+             *       "name": "Subject",
+             *       "pose": "seated",
+             *       "position": [
+             *         0,
+             *         0
+             *       ],
+             *       "satin": false,
+             *       "skin": null,
+             *       "spectacles": false,
+             *       "undertone": 0
+             *     }
+             */
+            figure: components["schemas"]["Figure"];
+            /**
+             * @default {
+             *       "chin": null,
+             *       "crown": null,
+             *       "eye_left": null,
+             *       "eye_right": null,
+             *       "nose_tip": null
+             *     }
+             */
+            head: components["schemas"]["MarkedHead"];
+            neutral?: components["schemas"]["MarkedArea"] | null;
+            shade?: components["schemas"]["MarkedArea"] | null;
+            /**
+             * Sources
+             * @default []
+             */
+            sources: components["schemas"]["MarkedLight"][];
+            /**
+             * Spots
+             * @default []
+             */
+            spots: components["schemas"]["MarkedArea"][];
+        };
         /** MatchedOut */
         MatchedOut: {
             document: components["schemas"]["Setup"];
@@ -2876,6 +3361,13 @@ export interface components {
             /** Username */
             username: string;
         };
+        /** MendedSetup */
+        MendedSetup: {
+            /** Setup */
+            setup: number;
+            /** Version */
+            version: number;
+        };
         /**
          * MixOut
          * @description What the frame is mixed from.
@@ -3021,6 +3513,24 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+        };
+        /**
+         * PairRead
+         * @description One place against another.
+         */
+        PairRead: {
+            /** By Percent */
+            by_percent: number;
+            /** Ratio */
+            ratio: number;
+            /** Shift */
+            shift: number;
+            /** Stops */
+            stops: number;
+            /** Unsure */
+            unsure: number;
+            /** Words */
+            words: string;
         };
         /** PasswordChange */
         PasswordChange: {
@@ -3418,6 +3928,43 @@ export interface components {
             kind: "window" | "lamp" | "sun" | "fire";
             /** Name */
             name: string;
+        };
+        /**
+         * Record
+         * @description How a still was recorded, as far as is known.
+         */
+        Record: {
+            /**
+             * Curve
+             * @default unknown
+             * @enum {string}
+             */
+            curve: "unknown" | "srgb" | "bt709" | "hlg" | "acescct" | "log" | "linear";
+            /** Focal Length */
+            focal_length?: number | null;
+            /**
+             * @default {
+             *       "grey": 0.4,
+             *       "over": 6,
+             *       "under": 8
+             *     }
+             */
+            log: components["schemas"]["LogCurve"];
+            /**
+             * Sensor Width
+             * @default 24.9
+             */
+            sensor_width: number;
+            /** T Stop */
+            t_stop?: number | null;
+            /**
+             * Taken
+             * @default camera
+             * @enum {string}
+             */
+            taken: "camera" | "desk";
+            /** White */
+            white?: number | null;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -3979,6 +4526,22 @@ export interface components {
             words: string;
         };
         /**
+         * SpotRead
+         * @description What one area of a still holds.
+         */
+        SpotRead: {
+            /** Lost */
+            lost: string;
+            /** Percent */
+            percent: number;
+            /** Rgb */
+            rgb: unknown[];
+            /** Spread */
+            spread: number;
+            /** Stops */
+            stops: number;
+        };
+        /**
          * Stage
          * @description Level at one place on the light's way, and what came off it since the one before.
          */
@@ -4075,6 +4638,152 @@ export interface components {
             unit: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * StillAgainst
+         * @description A set-up to be held against a still.
+         */
+        StillAgainst: {
+            /** Setup */
+            setup: number;
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /**
+         * StillAsked
+         * @description Marks to be read as they are on the screen.
+         */
+        StillAsked: {
+            marks: components["schemas"]["Marks"];
+            record: components["schemas"]["Record"];
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /**
+         * StillBuild
+         * @description Where a still's light is to be built: in a scene, on a set-up's place or a plain room.
+         */
+        StillBuild: {
+            /** Scene */
+            scene: number;
+            /** Setup */
+            setup?: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * StillChange
+         * @description What a hand has changed; `version` is the one that it began from.
+         */
+        StillChange: {
+            marks: components["schemas"]["Marks"];
+            record: components["schemas"]["Record"];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * StillLine
+         * @description A still on its production's list.
+         */
+        StillLine: {
+            /** Author */
+            author: string | null;
+            /** Created */
+            created: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * StillMend
+         * @description A difference to be taken out of a set-up.
+         */
+        StillMend: {
+            /** Gesture */
+            gesture: string;
+            /** Patches */
+            patches: components["schemas"]["Patch"][];
+            /** Setup */
+            setup: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * StillOut
+         * @description A still with all that is marked in it.
+         */
+        StillOut: {
+            /** Author */
+            author: string | null;
+            /** Created */
+            created: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            marks: components["schemas"]["Marks"];
+            production: components["schemas"]["StillProduction"];
+            record: components["schemas"]["Record"];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "viewer" | "editor" | "owner";
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Width */
+            width: number;
+        };
+        /** StillProduction */
+        StillProduction: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * StillRead
+         * @description What is read in a still.
+         */
+        StillRead: {
+            backdrop: components["schemas"]["PairRead"] | null;
+            framing: components["schemas"]["Framing"] | null;
+            /** Framing Words */
+            framing_words: string;
+            /** Lights */
+            lights: components["schemas"]["LightRead"][];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Pairs */
+            pairs: components["schemas"]["PairRead"][];
+            sides: components["schemas"]["PairRead"] | null;
+            /** Spots */
+            spots: components["schemas"]["SpotRead"][];
+            /** Unknown */
+            unknown: string[];
+            white: components["schemas"]["WhiteRead"] | null;
         };
         /** StopIn */
         StopIn: {
@@ -4557,6 +5266,18 @@ export interface components {
             kelvin: number;
         };
         /**
+         * WhiteRead
+         * @description White of the light on what has no colour of its own.
+         */
+        WhiteRead: {
+            /** Absolute */
+            absolute: boolean;
+            /** Green */
+            green: number;
+            /** Kelvin */
+            kelvin: number;
+        };
+        /**
          * Widths
          * @description Widths across the subject's place within which the level keeps [m].
          */
@@ -4917,6 +5638,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_list_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillLine"][];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_bring_still: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Title */
+                    title: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillOut"];
                 };
             };
         };
@@ -6115,6 +6892,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Walked"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_read_one_still: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillOut"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_change_still: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillOut"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_delete_still: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_stills_api_build_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillBuild"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuiltSetup"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_still_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillAgainst"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differs"][];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_mend_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillMend"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedSetup"];
+                };
+            };
+        };
+    };
+    inkwell_stills_api_still_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_stills_api_read_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StillAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillRead"];
                 };
             };
         };

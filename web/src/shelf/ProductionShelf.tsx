@@ -33,6 +33,12 @@ export function ProductionShelf({ production }: { production: Production }) {
         >
           Trials
         </Link>
+        <Link
+          to={`/productions/${production.id}/stills`}
+          className="inline-flex min-h-10 items-center rounded px-3 hover:bg-raised"
+        >
+          Stills
+        </Link>
         {mayEdit && <Button onClick={() => setOpen("scene")}>New scene</Button>}
         <Menu>
           <MenuButton as={Button} look="bare" aria-label={`More about ${production.title}`}>

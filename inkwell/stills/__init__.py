@@ -1,0 +1,1 @@
+"""Stills that a production matches: brought in, read, built."""
