@@ -60,6 +60,11 @@ def bring_in(user, production, title, file):
         record = record.model_copy(
             update={"focal_length": opened.focal, "sensor_width": FULL_FRAME}
         )
+    return add(user, production, title, opened, record, Marks())
+
+
+def add(user, production, title, opened, record, marks):
+    """A still from a picture that was opened."""
     high, wide = opened.code.shape[:2]
     return Still.objects.create(
         production=production,
@@ -69,7 +74,7 @@ def bring_in(user, production, title, file):
         code=keep(opened.code),
         shown=_jpeg(opened.code, record),
         record=record.model_dump(mode="json"),
-        marks=Marks().model_dump(mode="json"),
+        marks=marks.model_dump(mode="json"),
         author=user,
     )
 

@@ -11,6 +11,8 @@ from .opening import UNREADABLE, Opened
 
 MEMORY = 3_000_000_000
 """Bytes that opening a picture may take."""
+HALF_READ = b"Exception raised reading pixel data"
+"""What the reader of EXR prints, and raises nothing, when it has read a part of a picture."""
 TIME = 40
 """Seconds that it may take."""
 
@@ -53,7 +55,7 @@ def opened_apart(data):
         ) from None
     if done.returncode == 2:
         raise MothError(done.stderr.decode(errors="replace").strip().splitlines()[-1])
-    if done.returncode != 0:
+    if done.returncode != 0 or HALF_READ in done.stderr:
         raise MothError(UNREADABLE)
     with np.load(io.BytesIO(done.stdout)) as found:
         code, linear = found["code"].astype(np.float32), bool(found["linear"])

@@ -203,7 +203,13 @@ def _dimmed(found, name, wanted, units):
         default=None,
     )
     if best is None:
-        return "", ()
+        more = wanted > np.log2(max(sum(here.values()), 1e-9) / sum(at_key.values()))
+        return (
+            "Nothing but the key lights it: bring a unit or a board in for it."
+            if more
+            else "Nothing but the key lights it: flag it there, or take that away from it.",
+            (),
+        )
     ratio = 2.0**wanted
     rest, rest_key = (sum(v for k, v in f.items() if k != best) for f in (here, at_key))
     slope = here[best] - ratio * at_key[best]

@@ -128,7 +128,7 @@ def _outline(laid, count=72):
     """Rim of the head of the figure that is laid over, from its chin round the crown."""
     mesh = laid.world.mesh
     own = np.unique(mesh.faces[mesh.body[: len(mesh.faces)] == 1])
-    chin = laid.at["chin"][2] - 0.02
+    chin = laid.at["chin"][2]
     places = mesh.vertices[own]
     drawn = laid.drawn(places[places[:, 2] > chin])
     middle = laid.drawn((laid.at["crown"] + laid.at["chin"]) / 2)[0]

@@ -503,7 +503,7 @@ def _sentence(light, say):
     parts = []
     if light.softness is not None:
         size = light.softness.value
-        parts.append("small and hard" if size < 6 else "of middling size" if size < 18 else "large")
+        parts.append("small and hard" if size < 8 else "of middling size" if size < 18 else "large")
     if light.angle is not None:
         side = "left" if light.angle.value < 0 else "right"
         off = abs(light.angle.value)
@@ -515,7 +515,11 @@ def _sentence(light, say):
         parts.append(f"{light.height.value:.0f}° {'up' if light.height.value >= 0 else 'down'}")
     if light.stops is not None and light.role != "key":
         over = "over" if light.stops.value > 0 else "under"
-        parts.append(f"{say.counted(abs(light.stops.value))} {over} the key's side")
+        parts.append(
+            "as bright as the key's side"
+            if abs(light.stops.value) < 1 / 6
+            else f"{say.counted(abs(light.stops.value))} {over} the key's side"
+        )
     if light.kelvin is not None:
         parts.append(f"about {round(light.kelvin.value, -2):.0f} K")
     elif light.shift is not None and light.role != "key" and abs(light.shift.value) > 15:

@@ -82,7 +82,7 @@ def open_still(data):
 # What decoders raise of a damaged file; nothing else may pass for one.
 _DAMAGED = (
     OSError, EOFError, ValueError, SyntaxError, KeyError, IndexError, TypeError, struct.error,
-    OverflowError, ZeroDivisionError, RuntimeError, AttributeError, MemoryError,
+    OverflowError, ZeroDivisionError, RuntimeError, AttributeError, BufferError, MemoryError,
 )  # fmt: skip
 
 
@@ -160,6 +160,7 @@ def _open_exr(data):
             header = file.header()
             low, high = (np.asarray(corner, float) for corner in header["dataWindow"])
             _within(*(high - low + 1))
+            told = header.get("chromaticities")
         with OpenEXR.File(str(path), separate_channels=True) as file:
             channels = {name: c.pixels for name, c in file.channels().items()}
     names = next((n for n in (("R", "G", "B"), ("Y", "Y", "Y")) if set(n) <= set(channels)), None)
@@ -168,7 +169,6 @@ def _open_exr(data):
     light = np.stack([np.asarray(channels[n], np.float32) for n in names], 2)
     light = np.clip(np.nan_to_num(light, nan=0, posinf=65504, neginf=0), 0, 65504)
     light = _smaller(light)
-    told = header.get("chromaticities")
     if told is not None:
         light = np.maximum(light @ _to_bt709(told).T, 0).astype(np.float32)
     return Opened(light, True, None)
@@ -207,20 +207,25 @@ _BRADFORD = np.array(
 
 def main():
     """Open standard input; the picture goes to standard output, a refusal to standard error."""
+    import os
     import sys
 
+    # What decoders print of a damaged file is not part of the answer.
+    answer = os.fdopen(os.dup(1), "wb")
+    os.dup2(2, 1)
     try:
         opened = open_still(sys.stdin.buffer.read())
     except MothError as error:
         print(error, file=sys.stderr)
         return 2
     np.savez(
-        sys.stdout.buffer,
+        answer,
         code=opened.code.astype(np.float16),
         linear=opened.linear,
         focal=opened.focal or 0.0,
         stop=opened.stop or 0.0,
     )
+    answer.close()
     return 0
 
 

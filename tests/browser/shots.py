@@ -126,7 +126,6 @@ def views(page, server):
     page.get_by_role("button", name="Each light's part").first.click()
     page.get_by_role("button", name="Units", exact=True).click()
     for title, tab, plane, name in (
-        ("Watch officer, night", "Unit", None, "desk-lamp"),
         ("Pilot, chart store", "Unit", None, "way-of-the-light"),
         ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"),
         ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),
@@ -134,8 +133,6 @@ def views(page, server):
         page.goto(server.url)
         page.get_by_role("link", name=title).first.click()
         whole(page)
-        if title.startswith("Watch"):
-            page.get_by_role("button", name="Lamp's help on the plan").click()
         page.get_by_role("tab", name=tab).click()
         if plane:
             page.get_by_role("button", name="Levels").click()
@@ -150,6 +147,15 @@ def views(page, server):
         page.wait_for_timeout(600)
         page.mouse.move(2, 790)
         yield name
+    page.goto(server.url)
+    page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Stills").click()
+    page.get_by_role("link", name="Pilot, camera test").click()
+    page.get_by_role("tab", name="Lights").click()
+    page.get_by_text("Surely camera left").wait_for()
+    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
+    page.mouse.move(2, 790)
+    page.wait_for_timeout(400)
+    yield "still"
     page.goto(server.url)
     tried(page)
     yield "trial"

@@ -133,7 +133,8 @@ def test_its_light_is_built_and_what_differs_is_told_and_mended(hand, still, sce
     assert told.status_code == 200, told.content
     # Built from it, it comes from where the still's light came from.
     assert not [d for d in told.json() if d["kind"] in ("direction", "camera")], told.json()
-    # Turned away from it, that is told first, and mended by its own words.
+    # On the other side it comes from elsewhere and lights the other cheek: both are told, and it is
+    # carried back by its own words.
     document = made["document"]
     unit = document["units"][0]
     x, y, z = unit["position"]
@@ -142,13 +143,9 @@ def test_its_light_is_built_and_what_differs_is_told_and_mended(hand, still, sce
     body = {"document": document, "base_version": made["version"], "gesture": "moved"}
     moved = hand.call("PUT", f"/api/setups/{pk}", body).json()
     told = hand.call("POST", f"{path}/differences", {"setup": pk}).json()
-    assert told[0]["kind"] == "direction", told
-    mend = {
-        "setup": pk,
-        "version": moved["version"],
-        "patches": told[0]["patches"],
-        "gesture": "as",
-    }
+    assert [d["what"] for d in told if d["kind"] == "level"] == ["Shade side"], told
+    patches = next(d["patches"] for d in told if d["kind"] == "direction")
+    mend = {"setup": pk, "version": moved["version"], "patches": patches, "gesture": "as"}
     assert hand.call("POST", f"{path}/mend", mend).status_code == 200
     told = hand.call("POST", f"{path}/differences", {"setup": pk}).json()
     assert not [d for d in told if d["kind"] == "direction"], told

@@ -2,7 +2,7 @@ import { useLength } from "../app/preferences";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { edgeTools, FIGURES, headTools, PARTS, without } from "./marks";
-import { H2, Told, Tools, type Panel } from "./panel";
+import { H2, Known, Told, Tools, type Panel } from "./panel";
 
 /** The head marked, edges of the place, and the camera that they tell. */
 export function CameraPanel({ draft, read, stale, edit, editable, tool, setTool }: Panel) {
@@ -49,6 +49,24 @@ export function CameraPanel({ draft, read, stale, edit, editable, tool, setTool 
               }
             />
           </div>
+          <Known
+            label="Skin"
+            unit="%"
+            value={marks.figure.skin == null ? null : 100 * marks.figure.skin}
+            otherwise={30}
+            step={2}
+            min={4}
+            max={65}
+            onChange={(skin) =>
+              edit((d) => ({
+                ...d,
+                marks: {
+                  ...d.marks,
+                  figure: { ...d.marks.figure, skin: skin === null ? null : skin / 100 },
+                },
+              }))
+            }
+          />
           <H2>Edges of the place, for the lens</H2>
           <Tools tools={edgeTools} done={() => false} tool={tool} setTool={setTool} />
           {marks.edges.length > 0 && (

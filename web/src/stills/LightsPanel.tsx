@@ -131,17 +131,25 @@ function Row({
           {found && (
             <table className="mt-2 w-full text-sm">
               <tbody>
-                <Told name="Off lens" estimate={found.angle} unit="°" />
+                <Told
+                  name={`Off lens, camera ${(found.angle?.value ?? 0) < 0 ? "left" : "right"}`}
+                  estimate={
+                    found.angle && { value: Math.abs(found.angle.value), off: found.angle.off }
+                  }
+                  unit="°"
+                />
                 <Told name="Over the eyes" estimate={found.height} unit="°" />
                 <Told name="Softness" estimate={found.softness} unit="°" />
-                <Told
-                  name="Against the key's side"
-                  estimate={found.stops}
-                  unit="stops"
-                  digits={1}
-                />
+                {light.role !== "key" && (
+                  <Told
+                    name="Against the key's side"
+                    estimate={found.stops}
+                    unit="stops"
+                    digits={1}
+                  />
+                )}
                 <Told name="White" estimate={found.kelvin} unit="K" />
-                {!found.kelvin && (
+                {!found.kelvin && light.role !== "key" && (
                   <Told name="White against the key" estimate={found.shift} unit="mired" />
                 )}
               </tbody>

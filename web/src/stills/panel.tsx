@@ -114,7 +114,8 @@ export function Told({
         {estimate ? (
           <>
             <b>
-              {estimate.value.toFixed(digits)} {unit}
+              {estimate.value.toFixed(digits).replace("-", "−")}
+              {unit === "°" ? "°" : ` ${unit}`}
             </b>{" "}
             <span className="text-quiet">± {estimate.off.toFixed(digits)}</span>
           </>

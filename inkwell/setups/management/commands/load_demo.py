@@ -12,7 +12,10 @@ from inkwell.productions.models import Membership, Production, Role
 from inkwell.productions.services import create_production
 from inkwell.setups.models import Setup
 from inkwell.setups.services import create
+from inkwell.stills.services import add as add_opened
 from moth.document import load
+from moth.stills.marks import Marks, Record
+from moth.stills.opening import open_still
 
 FOLDER = Path(__file__).resolve().parents[2] / "demo"
 PRODUCTION = "Saltmarsh Signal"
@@ -24,6 +27,8 @@ SCENES = {
     "Office, first floor": ["watch-officer-office.json"],
     "Lamp gallery, dawn": ["keeper-lamp-gallery.json"],
 }
+STILLS = {"Pilot, camera test": "pilot-camera-test"}
+"""Frames of our own, with what is marked in them."""
 
 
 class Command(BaseCommand):
@@ -53,4 +58,15 @@ class Command(BaseCommand):
                 document = load(json.loads((FOLDER / name).read_text()))
                 if not Setup.objects.filter(scene=scene, title=document.title).exists():
                     create(gaffer, scene, document)
+        for title, name in STILLS.items():
+            if not production.stills.filter(title=title).exists():
+                add_still(gaffer, production, title, name)
         self.stdout.write(f"Demo production '{PRODUCTION}' is loaded.")
+
+
+def add_still(user, production, title, name):
+    """A still of the demo's own, its marks made."""
+    known = json.loads((FOLDER / f"{name}.json").read_text())
+    opened = open_still((FOLDER / f"{name}.jpg").read_bytes())
+    record, marks = Record.model_validate(known["record"]), Marks.model_validate(known["marks"])
+    add_opened(user, production, title, opened, record, marks)

@@ -1,0 +1,118 @@
+"""A still from a file to a set-up, by the hand alone."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from moth.tests.known_stills import drawn
+from tests.browser.test_light import pick
+
+
+@pytest.fixture(scope="module")
+def known():
+    return drawn(38, (960, 540))
+
+
+def press(page, at):
+    """Press on a place of the still."""
+    box = page.get_by_role("group", name="The still").bounding_box()
+    page.mouse.click(box["x"] + at[0] * box["width"], box["y"] + at[1] * box["height"])
+
+
+def known_as(page, label, value):
+    """Say that a number of the record is known."""
+    page.get_by_role("checkbox", name=label, exact=True).check()
+    field = page.get_by_role("textbox", name=label, exact=True)
+    field.fill(str(value))
+    field.press("Enter")
+
+
+def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
+    path = tmp_path / "test frame.png"
+    path.write_bytes(known.file)
+    own = desk.get_by_role("region", name="Saltmarsh Signal")
+    own.get_by_role("link", name="Stills").click()
+    expect(desk.get_by_role("link", name=re.compile("Pilot, camera test"))).to_be_visible()
+    desk.get_by_role("button", name="Bring a still in").click()
+    dialog = desk.get_by_role("dialog")
+    # What is no picture is refused, and nothing that was typed is lost.
+    bad = tmp_path / "list.png"
+    bad.write_text("not a picture")
+    file = dialog.get_by_label(re.compile("^Picture"))
+    file.set_input_files(bad)
+    dialog.get_by_label("Name of the still").fill("Officer, test frame")
+    dialog.get_by_role("button", name="Bring it in").click()
+    expect(dialog.get_by_role("alert")).to_have_text(re.compile("cannot be read as a picture"))
+    file.set_input_files(path)
+    dialog.get_by_role("button", name="Bring it in").click()
+    expect(desk.get_by_role("heading", name="Officer, test frame")).to_be_visible()
+
+    # The head: one part leads to the next.
+    desk.get_by_role("button", name="Left eye", exact=True).click()
+    for part in ("eye_left", "eye_right", "nose_tip", "chin", "crown"):
+        press(desk, getattr(known.marks.head, part))
+    camera = desk.get_by_role("region", name="The camera of the still")
+    expect(camera).to_contain_text("The head alone does not tell the lens")
+    desk.get_by_role("tab", name="Record").click()
+    pick(desk, "Curve", "ACEScct")
+    pick(desk, "It shows", "a figure of this desk")
+    known_as(desk, "Lens", round(known.truth["focal"], 1))
+    known_as(desk, "White of the camera", known.record.white)
+    known_as(desk, "Stop of the lens", 2.8)
+    desk.get_by_role("tab", name="Camera").click()
+    pick(desk, "Laid over it", known.marks.figure.figure.replace("-", " "))
+    expect(camera).to_contain_text("told within a tenth")
+    far = camera.get_by_role("row", name=re.compile("From the eyes")).inner_text()
+    told = float(re.search(r"(\d+\.\d+) m", far)[1])
+    assert abs(told / known.truth["distance"] - 1) < 0.1
+
+    # The key: both glints, the nose, where it falls.
+    desk.get_by_role("tab", name="Lights").click()
+    pick(desk, "Add a light", "Key")
+    row = desk.get_by_role("region", name="Key")
+    key = known.marks.sources[0]
+    for glint in key.glints:
+        row.get_by_role("button", name=f"Glint, {glint.eye} eye").click()
+        for spot in (glint.iris, glint.rim, glint.at):
+            press(desk, spot)
+    row.get_by_role("button", name="Nose's shadow").click()
+    press(desk, next(s.tip for s in key.shadows if s.of == "nose_tip"))
+    row.get_by_role("button", name="Where it falls").click()
+    press(desk, key.lit.at)
+    expect(row).to_contain_text(re.compile(r"(Surely|Probably) .*camera left"))
+    off = row.get_by_role("row", name=re.compile("Off lens, camera left")).inner_text()
+    assert abs(float(re.search(r"(\d+)°", off)[1]) + known.truth["angle"]) < 12
+
+    # The ratio of the sides, by light and by percent.
+    desk.get_by_role("tab", name="Read").click()
+    desk.get_by_role("button", name="Shade side").click()
+    press(desk, known.marks.shade.at)
+    sides = desk.get_by_role("region", name="Shade side against the key's")
+    light = sides.get_by_role("row", name=re.compile("by light")).inner_text()
+    stops = float(re.search(r"([−+]\d\.\d)", light)[1].replace("−", "-"))
+    assert abs(stops - known.truth["ratio"]) < 0.25
+    desk.get_by_role("button", name="Undo").click()
+    expect(sides).to_have_count(0)
+    desk.get_by_role("button", name="Shade side").click()
+    press(desk, known.marks.shade.at)
+    expect(desk.get_by_role("status", name="Stored")).to_have_text("kept")
+
+    # Built, and held against it.
+    desk.get_by_role("tab", name="Match").click()
+    desk.get_by_role("button", name="Build it").click()
+    desk.get_by_role("button", name="What differs").click(timeout=90_000)
+    expect(desk.get_by_role("list", name="What differs")).to_be_visible(timeout=90_000)
+    expect(desk.get_by_role("list", name="What differs")).not_to_contain_text("direction")
+    desk.get_by_role("button", name="Show both").click()
+    desk.get_by_role("button", name="Wiped").click()
+    expect(desk.get_by_role("slider", name="Where it is wiped")).to_be_visible()
+    expect(desk.get_by_role("img", name="From Officer, test frame")).to_be_visible()
+    # What was marked is there after lunch.
+    desk.reload()
+    expect(desk.get_by_role("button", name="Chin, mark")).to_be_visible()
+    desk.get_by_role("tab", name="Match").click()
+    desk.get_by_role("link", name="Stills").click()
+    desk.get_by_role("button", name="Delete Officer, test frame").click()
+    desk.get_by_role("button", name="Delete for good").click()
+    expect(desk.get_by_role("link", name=re.compile("Officer, test frame"))).to_have_count(0)
