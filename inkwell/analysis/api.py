@@ -31,6 +31,7 @@ from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
 from moth.solving import CAUTION, MOVES, Proposal, Wish
+from moth.sun import Day, day_of
 from moth.transport import sources
 
 from . import questions
@@ -125,6 +126,13 @@ def where_it_lands(request, pk: int, data: InspectIn):
     if data.unit not in [u.id for u in document.units]:
         raise Problem(422, f"There is no unit '{data.unit}' to follow.", "unit")
     return _analysed(request, landing, document, data.unit)
+
+
+@router.post("/setups/{int:pk}/day", response=Day)
+def the_day(request, pk: int, data: DraftIn):
+    """Sun and sky of a draft's place through its day, and what they do to the set-up."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, day_of, document)
 
 
 @router.post("/setups/{int:pk}/point", response=Pointed)

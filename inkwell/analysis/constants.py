@@ -25,6 +25,7 @@ from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.place import PIECES
 from moth.solving import CAUTION, MOVES
+from moth.sun import PLACES, WEATHERS
 from moth.trials import FIGURES
 from moth.units import FULL_STOPS, ratio
 
@@ -117,6 +118,8 @@ def constants():
         "profiles": [{"key": key, "profile": p} for key, p in PROFILES.items()],
         "parts": PARTS,
         "figures": [asdict(figure) for figure in FIGURES.values()],
+        "places": [asdict(place) for place in PLACES],
+        "weathers": WEATHERS,
         "limits": [asdict(known) for known in LIMITS.values()],
         "grey": MIDDLE_GREY,
         "ratios": [(s, ratio(s)) for s in RATIO_TABLE],

@@ -10,6 +10,7 @@ from moth.document import Camera, LimitKey, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
 from moth.solving import GRID
+from moth.sun import PlaceOnEarth
 from moth.trials import CellFigure
 
 Span = Annotated[float, Field(ge=0.05, le=12)]
@@ -286,6 +287,8 @@ class Constants(Schema):
     """Parts of a picture that targets are set for, by key."""
     limits: list[LimitOut]
     figures: list[CellFigure]
+    places: list[PlaceOnEarth]
+    weathers: dict[str, str]
     """Of the cells of a trial."""
     ratios: list[tuple[float, float]]
     """Stops and the ratio of light they are."""

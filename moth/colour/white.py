@@ -11,7 +11,7 @@ GREEN_DUV = 0.02
 typical.
 """
 
-_XYZ_TO_BT709 = np.array(
+XYZ_TO_BT709 = np.array(
     [
         [3.2409699419, -1.5373831776, -0.4986107603],
         [-0.9692436363, 1.8759675015, 0.0415550574],
@@ -119,8 +119,8 @@ def unit_gain(kelvin, green, balance, tint):
     source, reference = white_xyz(kelvin, green), white_xyz(balance, tint)
     cone = (_BRADFORD @ source) / (_BRADFORD @ reference)
     xyz = np.linalg.inv(_BRADFORD) @ (cone * (_BRADFORD @ _D65))
-    rgb = np.maximum(_XYZ_TO_BT709 @ (xyz / xyz[1]), 0.0)
-    gain = rgb / (_XYZ_TO_BT709 @ _D65)
+    rgb = np.maximum(XYZ_TO_BT709 @ (xyz / xyz[1]), 0.0)
+    gain = rgb / (XYZ_TO_BT709 @ _D65)
     gain.flags.writeable = False
     return gain
 
@@ -175,7 +175,7 @@ def white_of(rgb, balance=6504.0):
     >>> round(kelvin, -1), round(green, 2)
     (3200.0, 0.5)
     """
-    xyz = np.linalg.inv(_XYZ_TO_BT709) @ np.asarray(rgb, float)
+    xyz = np.linalg.inv(XYZ_TO_BT709) @ np.asarray(rgb, float)
     cone = (_BRADFORD @ xyz) / (_BRADFORD @ _D65) * (_BRADFORD @ white_xyz(balance))
     x, y, z = np.linalg.inv(_BRADFORD) @ cone
     u, v = 4 * x / (x + 15 * y + 3 * z), 6 * y / (x + 15 * y + 3 * z)

@@ -4,7 +4,9 @@ Lengths are metres, Z is up, angles are degrees. The room is a box with a corner
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
 """
 
+import datetime
 import math
+import zoneinfo
 from typing import Annotated, Literal
 
 import shapely
@@ -409,6 +411,55 @@ class Sky(Model):
     sun: Sun | None = None
 
 
+class MeasuredDay(Model):
+    """A meter's reading of the open day, on level ground, sun and sky together."""
+
+    lux: Annotated[float, Field(gt=0, le=200_000)]
+    minute: Annotated[int, Field(ge=0, lt=1440)]
+    """Of the clock when it was read."""
+
+
+class Site(Model):
+    """Where on the earth the place is, and when: what sun and sky are set by while the hour is
+    dragged.
+    """
+
+    name: Name = "Saltmarsh (made up)"
+    latitude: Annotated[float, Field(allow_inf_nan=False, ge=-90, le=90)] = 53.1
+    longitude: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 0.35
+    zone: Annotated[str, Field(min_length=1, max_length=60)] = "Europe/London"
+    """Time zone, of the IANA database."""
+    date: Annotated[str, Field(max_length=10)] = "2026-10-15"
+    """Year, month, day."""
+    minute: Annotated[int, Field(ge=0, lt=1440)] = 600
+    """Of the clock there, since midnight."""
+    weather: Literal["clear", "hazy", "thin-cloud", "overcast"] = "clear"
+    turned: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
+    """By how much the plan's north lies clockwise of true north [deg]."""
+    measured: MeasuredDay | None = None
+    """What scales the model's levels, sun and sky alike."""
+
+    @field_validator("date")
+    @classmethod
+    def is_a_day(cls, date):
+        try:
+            day = datetime.date.fromisoformat(date)
+        except ValueError:
+            raise ValueError(f"there is no day {date}: write it as 2026-10-15") from None
+        if not 1950 <= day.year <= 2100:
+            raise ValueError("the sun is reckoned from 1950 to 2100")
+        return date
+
+    @field_validator("zone")
+    @classmethod
+    def is_a_zone(cls, zone):
+        try:
+            zoneinfo.ZoneInfo(zone)
+        except (zoneinfo.ZoneInfoNotFoundError, ValueError, OSError):
+            raise ValueError(f"there is no time zone {zone}") from None
+        return zone
+
+
 class Mark(Model):
     """A place where the meter is held, besides the standard ones."""
 
@@ -594,6 +645,7 @@ class Setup(Model):
     grip: Annotated[tuple[Grip, ...], Field(max_length=24)] = ()
     openings: Annotated[tuple[Opening, ...], Field(max_length=16)] = ()
     sky: Sky = Sky()
+    site: Site | None = None
     haze: Annotated[float, Field(ge=0, le=0.5)] = 0.0
     """Scattering coefficient of the air [1/m]."""
     materials: Annotated[tuple[Material, ...], Field(max_length=24)] = ()

@@ -18,6 +18,9 @@ STOP, MIRED, DEGREES, SIZE, PART = 1 / 3, 15.0, 10.0, 0.4, 0.1
 """What counts as one step of a difference: stops, mired, degrees of direction, stops of softness,
 part of lens, distance and height; typical of what is seen."""
 
+ENOUGH = 0.25
+"""Part of a place's light that a unit must bring for its dimmer to be the way to mend it."""
+
 
 @dataclass(frozen=True)
 class Differs:
@@ -202,12 +205,12 @@ def _dimmed(found, name, wanted, units):
         key=lambda k: here[k] / max(sum(here.values()), 1e-9) - at_key[k] / sum(at_key.values()),
         default=None,
     )
-    if best is None:
+    if best is None or here[best] < ENOUGH * sum(here.values()):
         more = wanted > np.log2(max(sum(here.values()), 1e-9) / sum(at_key.values()))
         return (
-            "Nothing but the key lights it: bring a unit or a board in for it."
+            "No unit here lights it more than the key: bring one in for it, or a board."
             if more
-            else "Nothing but the key lights it: flag it there, or take that away from it.",
+            else "It is mostly the key's: flag it there, or take that away from it.",
             (),
         )
     ratio = 2.0**wanted
@@ -233,6 +236,10 @@ def _dimmed(found, name, wanted, units):
     )
 
 
+def _mired(shift):
+    return f"{abs(shift):.0f} mired {'warmer' if shift > 0 else 'cooler'}"
+
+
 def _whites(code, record, marks, setup, key):
     for source in marks.sources:
         if source.lit is None or (source is key and marks.neutral is None):
@@ -252,7 +259,7 @@ def _whites(code, record, marks, setup, key):
             there = read_pair(code, record, key.lit, source.lit).shift
             a, b = whites(setup, [key.lit, source.lit])
             here = 1e6 / white_of(b)[0] - 1e6 / white_of(a)[0]
-            words = f"{here:+.0f} mired against the key's side here, {there:+.0f} there."
+            words = f"{_mired(here)} against the key's side here, {_mired(there)} there."
         patches = ()
         mend = ""
         if unit is not None:

@@ -46,6 +46,7 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/inspect"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/landing"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
+    ("POST", "/api/setups/{pk}/day"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/point"): ({"x": 0.5, "y": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): (

@@ -16,6 +16,8 @@ type Preferences = {
   trace: "luma" | "rgb";
   /** Whether the lens is drawn: what is off the focus, soft. */
   depth: boolean;
+  /** Whether the line of the day is under the frame. */
+  day: boolean;
   /** Small frames of each light's part under the frame, and what they show. */
   parts: boolean;
   strip: StripMode;
@@ -39,6 +41,7 @@ export const usePreferences = create<Preferences>()(
         grain: false,
         trace: "luma",
         depth: false,
+        day: false,
         parts: false,
         strip: "alone",
         landing: false,

@@ -544,6 +544,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The Day
+         * @description Sun and sky of a draft's place through its day, and what they do to the set-up.
+         */
+        post: operations["inkwell_analysis_api_the_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/duplicate": {
         parameters: {
             query?: never;
@@ -1998,6 +2018,8 @@ export interface components {
             };
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceOnEarth"][];
             /** Plans */
             plans: components["schemas"]["PlanOut"][];
             /** Profiles */
@@ -2007,6 +2029,10 @@ export interface components {
                 number,
                 number
             ][];
+            /** Weathers */
+            weathers: {
+                [key: string]: string;
+            };
         };
         /**
          * Corner
@@ -2051,6 +2077,24 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+        };
+        /**
+         * Day
+         * @description A day at a place.
+         */
+        Day: {
+            /** Instants */
+            instants: components["schemas"]["Instant"][];
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+            /** Noon */
+            noon: number;
+            /** Sunrise */
+            sunrise: number | null;
+            /** Sunset */
+            sunset: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * DepthFacts
@@ -2545,6 +2589,19 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["Share"][];
             white: components["schemas"]["White"];
+        };
+        /**
+         * Instant
+         * @description Sun and sky at one minute of the clock.
+         */
+        Instant: {
+            /** Azimuth */
+            azimuth: number;
+            /** Elevation */
+            elevation: number;
+            /** Minute */
+            minute: number;
+            sky: components["schemas"]["Sky"];
         };
         /** InvitationOut */
         InvitationOut: {
@@ -3341,6 +3398,16 @@ export interface components {
             /** Lux */
             lux: number;
         };
+        /**
+         * MeasuredDay
+         * @description A meter's reading of the open day, on level ground, sun and sky together.
+         */
+        MeasuredDay: {
+            /** Lux */
+            lux: number;
+            /** Minute */
+            minute: number;
+        };
         /** MemberIn */
         MemberIn: {
             /**
@@ -3391,6 +3458,22 @@ export interface components {
             levels: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Moment
+         * @description Something that the day does, from one minute to another.
+         */
+        Moment: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Kind */
+            kind: string;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
         };
         /** MoveOut */
         MoveOut: {
@@ -3598,6 +3681,20 @@ export interface components {
             before?: number | null;
             /** Scene */
             scene: number;
+        };
+        /**
+         * PlaceOnEarth
+         * @description A place.
+         */
+        PlaceOnEarth: {
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /** Name */
+            name: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * PlaceOnPath
@@ -4365,6 +4462,7 @@ export interface components {
              * @constant
              */
             schema_version: 6;
+            site?: components["schemas"]["Site"] | null;
             /**
              * @default {
              *       "cct": 6500,
@@ -4460,6 +4558,55 @@ export interface components {
             angle?: number | null;
             /** Time */
             time?: number | null;
+        };
+        /**
+         * Site
+         * @description Where on the earth the place is, and when: what sun and sky are set by while the hour is
+         *     dragged.
+         */
+        Site: {
+            /**
+             * Date
+             * @default 2026-10-15
+             */
+            date: string;
+            /**
+             * Latitude
+             * @default 53.1
+             */
+            latitude: number;
+            /**
+             * Longitude
+             * @default 0.35
+             */
+            longitude: number;
+            measured?: components["schemas"]["MeasuredDay"] | null;
+            /**
+             * Minute
+             * @default 600
+             */
+            minute: number;
+            /**
+             * Name
+             * @default Saltmarsh (made up)
+             */
+            name: string;
+            /**
+             * Turned
+             * @default 0
+             */
+            turned: number;
+            /**
+             * Weather
+             * @default clear
+             * @enum {string}
+             */
+            weather: "clear" | "hazy" | "thin-cloud" | "overcast";
+            /**
+             * Zone
+             * @default Europe/London
+             */
+            zone: string;
         };
         /**
          * Size
@@ -6215,6 +6362,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_the_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
                 };
             };
         };

@@ -13,6 +13,7 @@ import { Strip } from "./Strip";
 import type { Piece } from "./strip";
 import { useSweep } from "../sweep/sweep";
 import { SweepRow } from "../sweep/SweepRow";
+import { DayLine } from "../day/DayLine";
 
 /** The camera's frame: mixed here from the layers, with the meter's marks and `over` above it. */
 export function Frame({ constants, over }: { constants: Constants; over?: ReactNode }) {
@@ -26,6 +27,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
   const [comparing, setComparing] = useState(false);
   const strip = usePreferences((p) => p.parts);
   const sweeping = useSweep((s) => s.shown);
+  const day = usePreferences((p) => p.day);
   const preview = useDesk((d) => d.preview?.title);
   const painter = useRef<Painter>(null);
 
@@ -105,6 +107,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
       {instruments && <InstrumentRow />}
       {strip && <Strip constants={constants} pieces={pieces} />}
       {sweeping && <SweepRow />}
+      {day && <DayLine constants={constants} />}
       <Compare open={comparing} close={() => setComparing(false)} />
     </>
   );

@@ -17,6 +17,7 @@ const lit = (on: boolean) => (on ? "text-lamp" : "");
 export function FrameBar({ setup, compare }: { setup: number; compare: () => void }) {
   const instruments = usePreferences((p) => p.instruments),
     strip = usePreferences((p) => p.parts),
+    day = usePreferences((p) => p.day),
     depth = usePreferences((p) => p.depth);
   const sweeping = useSweep((s) => s.shown);
   const plane = useDesk((d) => d.plane);
@@ -75,6 +76,15 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
           onClick={() => (sweeping ? closeSweep() : openSweep())}
         >
           Sweep
+        </Button>
+        <Button
+          look="bare"
+          aria-pressed={day}
+          aria-label="The hour of the day"
+          className={lit(day)}
+          onClick={() => usePreferences.setState({ day: !day })}
+        >
+          Day
         </Button>
         <Button
           look="bare"
