@@ -53,11 +53,14 @@ export function DayLine({ constants }: { constants: Constants }) {
   });
   // Another place, day or weather brings its own sun and sky, once they are known.
   const asked = useRef(waited);
+  const current = JSON.stringify(kept) === JSON.stringify(site);
   useEffect(() => {
-    if (!day.data || day.isPlaceholderData || asked.current === waited || !site) return;
+    // What is here may still be the day before the change.
+    if (!day.data || day.isPlaceholderData || !current) return;
+    if (asked.current === waited || !site) return;
     asked.current = waited;
     act(atMinute(day.data, site.minute), `Sun and sky at ${clock(stop(site.minute))}`);
-  }, [day.data, day.isPlaceholderData, site]);
+  }, [day.data, day.isPlaceholderData, current, site]);
   function place(name: string) {
     const at = constants.places.find((p) => p.name === name);
     if (!at) return;
@@ -163,7 +166,7 @@ function Line({ site, day, editable }: { site: Site; day: Day; editable: boolean
     high > 0 ? `${high.toFixed(0)}° high` : `${(-high).toFixed(0)}° under the horizon`
   }`;
   return (
-    <div className="grid gap-0.5">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
       <div
         ref={bar}
         role="slider"
