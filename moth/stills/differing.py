@@ -260,7 +260,7 @@ def _whites(code, record, marks, setup, key):
             a, b = whites(setup, [key.lit, source.lit])
             here = 1e6 / white_of(b)[0] - 1e6 / white_of(a)[0]
             words = f"{_mired(here)} against the key's side here, {_mired(there)} there."
-        patches = ()
+        patches: tuple[Patch, ...] = ()
         mend = ""
         if unit is not None:
             cct = nearest_white(unit, 1e6 / np.clip(1e6 / unit.cct + there - here, 90, 600))

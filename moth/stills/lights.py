@@ -44,8 +44,6 @@ OURS = {"nose": 0.001, "glint": 2.0, "upright": 1.0}
 """The same for a frame of the desk's own."""
 APART = 3.0
 """Standard deviations from which marks of one light are said to disagree."""
-GLINT_SIZE = 0.25
-"""How far a size told by a glint may be off, as a part."""
 SKIN_DIFFERS = 0.1
 """How far the two cheeks of one face may differ in reflectance [stops]; typical."""
 SMALLEST = 1.2
@@ -80,7 +78,9 @@ class LightRead:
     @property
     def sure(self):
         """Whether its direction is told within ten degrees, nine times in ten."""
-        return self.angle is not None and 1.645 * max(self.angle.off, self.height.off) <= 10.0
+        if self.angle is None or self.height is None:
+            return False
+        return bool(1.645 * max(self.angle.off, self.height.off) <= 10.0)
 
 
 def read_lights(code, record, marks, framing, say=THIRDS):
@@ -309,25 +309,7 @@ class _Taking:
         """Full angle of an even strip [deg]."""
         if source.softness is not None:
             return Estimate(source.softness, 0.3 * source.softness)
-        by_border = self.by_border(source, way, off, doubts)
-        sizes = [g for g in source.glints if g.end is not None]
-        if by_border is not None or not sizes:
-            return by_border
-        found = []
-        for glint in sizes:
-            spots = _spots(glint, "iris", "rim", "at")
-            middle = self.by_glint(spots, glint)
-            spots[2] = glint.end
-            end = self.by_glint(spots, glint)
-            if middle is not None and end is not None:
-                found.append(2 * _between(middle, end))
-        if not found:
-            return None
-        size = float(np.mean(found))
-        # A glint is small: a hand that is off by its width tells another lamp.
-        radius = np.linalg.norm((np.array(sizes[0].rim) - sizes[0].iris) * self.size)
-        step = np.degrees(HAND / max(radius, 1) / (CORNEA / IRIS)) * 4
-        return Estimate(size, float(np.hypot(GLINT_SIZE * size, step)))
+        return self.by_border(source, way, off, doubts)
 
     def by_border(self, source, way, off, doubts):
         """How wide the edge of a shadow is, over how far it was thrown."""

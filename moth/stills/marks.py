@@ -79,8 +79,6 @@ class MarkedGlint(Model):
     """A place on the rim of the iris, level with its middle."""
     at: Spot
     """Middle of the glint."""
-    end: Spot | None = None
-    """Where the glint ends, along its longest way; tells how large the light is."""
 
 
 class MarkedShadow(Model):

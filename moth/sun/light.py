@@ -86,7 +86,8 @@ def daylight(elevation, weather="clear", day_of_year=80):
     nearness = 1 + 0.034 * np.cos(2 * np.pi * (day_of_year - 2) / 365)
     clear = _clear(h, "hazy" if weather == "hazy" else "clear", day_of_year)
     if weather in _TURBID:
-        return Daylight(*clear, "clear")
+        sun, sun_cct, sky, sky_cct = clear
+        return Daylight(sun, sun_cct, sky, sky_cct, "clear")
     extinction, a, b, c = _CLOUD[weather]
     sky = (a + b * max(np.sin(np.radians(h)), 0.0) ** c) * _dusk(h)
     sun = 0.0

@@ -3057,11 +3057,6 @@ export interface components {
                 number,
                 number
             ];
-            /** End */
-            end?: [
-                number,
-                number
-            ] | null;
             /**
              * Eye
              * @enum {string}

@@ -128,7 +128,7 @@ export function lightTools(id: string): Tool[] {
       withLight(marks, id, (s) => ({
         glints: [
           ...s.glints.filter((g) => g.eye !== eye),
-          { eye, iris: iris!, rim: rim!, at: at!, end: null },
+          { eye, iris: iris!, rim: rim!, at: at! },
         ],
       })),
   });
