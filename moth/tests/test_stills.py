@@ -155,7 +155,7 @@ def test_three_thousand_damaged_files_are_refused_or_read():
 
 def test_a_file_that_does_harm_harms_nothing_else(tmp_path):
     half = exr(tmp_path, np.random.default_rng(2).random((36, 64, 3)))[:-9000]
-    for data in (b"", b"MZ" + bytes(4000), file_of(gradient())[:200], half):
+    for data in (b"", b"MZ" + bytes(4000), file_of(gradient())[:80], half):
         with pytest.raises(MothError, match="cannot be read"):
             opened_apart(data)
     opened = opened_apart(file_of(gradient()))
