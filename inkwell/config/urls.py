@@ -8,6 +8,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
 from inkwell.rendering.office import engine_page
+from inkwell.trials.office import trials_page
 
 from .api import api
 from .problems import problem_response
@@ -38,6 +39,7 @@ urlpatterns = [
     path("api/", api.urls),
     re_path(r"^api/.*$", no_such_endpoint),
     path("admin/engine/", admin.site.admin_view(engine_page)),
+    path("admin/trials-at-work/", admin.site.admin_view(trials_page)),
     path("admin/", admin.site.urls),
     re_path(r"^(?!static/|assets/).*$", application),
 ]

@@ -1,6 +1,7 @@
 """Stills brought in, read, built, thrown away."""
 
 import io
+import threading
 
 from django.db import transaction
 from django.http import Http404
@@ -25,6 +26,8 @@ from .models import Still
 
 KEPT = 60
 """Stills of a production."""
+_ONE_AT_A_TIME = threading.Lock()
+"""Opening a large picture takes gigabytes: who comes second waits."""
 FULL_FRAME = 36.0
 """Width of the frame that a file's equivalent focal length is told for [mm]."""
 
@@ -53,7 +56,8 @@ def bring_in(user, production, title, file):
         raise Problem(422, f"A production keeps {KEPT} stills: delete one first.", "file")
     data = file.read()
     free_connection()
-    opened = opened_apart(data)
+    with _ONE_AT_A_TIME:
+        opened = opened_apart(data)
     record = Record(curve="linear" if opened.linear else "unknown", t_stop=opened.stop)
     if opened.focal:
         # The equivalent is told for a full frame: so is the width.

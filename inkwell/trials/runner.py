@@ -4,6 +4,7 @@ One runner a database. What it does is in the database before and after each cel
 end at any moment: the next takes up what waits. A server that sees cells wait starts one.
 """
 
+import json
 import logging
 import os
 import subprocess
@@ -36,6 +37,10 @@ LOCK = 0x1A4B
 """Number of the database's lock that one runner holds."""
 LOOK = 10.0
 """How often it looks whether there is more to do while none is done [s]."""
+TELL = 2.0
+"""How often the records office is told who is at work [s]."""
+WORKERS = "trials.json"
+"""File of the local folder in which that stands."""
 AHEAD = 1
 """Cells that wait at each worker, so that none stands still while the database is asked."""
 
@@ -139,12 +144,14 @@ class _Runner:
         self._client = client
         self._running: dict = {}
         self._turns: dict = {}
+        self._told = float("-inf")
 
     def go(self, idle):
         until = time.monotonic() + idle
         _through(self._take_back)
         while True:
             _through(self._fill)
+            self._tell()
             if self._running:
                 # None may be done for long: heavy ones, or a hand that is at work.
                 with suppress(TimeoutError):
@@ -155,6 +162,28 @@ class _Runner:
                 return
             else:
                 time.sleep(0.3)
+
+    def _tell(self):
+        """Note for the records office who is at work; see :mod:`inkwell.trials.office`."""
+        if time.monotonic() < self._told + TELL:
+            return
+        self._told = time.monotonic()
+        workers = self._client.scheduler_info(n_workers=-1)["workers"]
+        rows = [
+            {
+                "name": str(found.get("name") or address),
+                "memory": found.get("metrics", {}).get("memory", 0),
+                "limit": found.get("memory_limit") or 0,
+                "seen": found.get("last_seen", 0),
+            }
+            for address, found in workers.items()
+        ]
+        told = {"at": time.time(), "under_way": len(self._running), "workers": rows}
+        path = settings.LOCAL_DIR / WORKERS
+        # Whoever reads it meanwhile reads the old one whole.
+        fresh = path.with_suffix(f".{os.getpid()}")
+        fresh.write_text(json.dumps(told))
+        fresh.replace(path)
 
     def _take_back(self):
         """What a runner before left half done waits again."""

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..camera.sensors import sensor_of
 from ..colour import white_of
 from ..document import to_polar
 from ..inspection import inspect_unit
@@ -66,18 +67,15 @@ def _camera(framing: Framing, setup):
     eyes = (at["eye_left"] + at["eye_right"]) / 2
     off = np.asarray(camera.position) - eyes
     away = float(np.linalg.norm(off))
-    width = camera.sensor_width if camera.sensor == "custom" else None
-    if width is not None:
-        focal = camera.focal_length / width * framing.sensor_width
-        part = np.log(focal / framing.focal_length.value)
-        yield Differs(
-            "camera",
-            "Lens",
-            f"{camera.focal_length:.0f} mm here, {framing.focal_length.value:.0f} mm"
-            f" ± {framing.focal_length.off:.0f} there.",
-            abs(part) / max(PART, framing.focal_length.part),
-            "Change the lens, or build the set-up's camera from the still.",
-        )
+    focal = camera.focal_length / sensor_of(camera).width * framing.sensor_width
+    yield Differs(
+        "camera",
+        "Lens",
+        f"As long as {focal:.0f} mm here, {framing.focal_length.value:.0f} mm"
+        f" ± {framing.focal_length.off:.0f} there.",
+        abs(np.log(focal / framing.focal_length.value)) / max(PART, framing.focal_length.part),
+        "Change the lens, or build the set-up's camera from the still.",
+    )
     yield Differs(
         "camera",
         "Distance of the lens",

@@ -57,6 +57,15 @@ def test_heads_are_tried_sorted_printed_and_one_is_rigged(desk, tmp_path):
     plane = desk.get_by_role("list", name="lost on the way against softness, half of the light")
     expect(plane.get_by_role("button")).to_have_count(4)
 
+    desk.get_by_role("button", name="Notes").click()
+    notes = desk.get_by_role("textbox", name="Notes on this trial")
+    notes.fill("The book for the close, the bulb for nothing.")
+    desk.get_by_role("button", name="Keep them").click()
+    expect(desk.get_by_role("dialog")).to_have_count(0)
+    desk.get_by_role("button", name="Notes").click()
+    expect(notes).to_have_value(re.compile("^The book for the close"))
+    desk.get_by_role("button", name="Leave").click()
+
     with desk.expect_download() as taken:
         desk.get_by_role("link", name="PDF").click()
     taken.value.save_as(tmp_path / "sheet.pdf")

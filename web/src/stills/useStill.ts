@@ -22,7 +22,15 @@ export function useDraft(still: Still) {
     [past, setPast] = useState<Draft[]>([]),
     [standing, setStanding] = useState<Standing>({ waiting: false, fault: null });
   const [storing] = useState(() => new Storing(still.id, still.version, setStanding));
-  useEffect(() => () => void storing.send(), [storing]);
+  useEffect(() => {
+    const send = () => void storing.send();
+    // A page that goes for good is told so only this way.
+    globalThis.addEventListener("pagehide", send);
+    return () => {
+      globalThis.removeEventListener("pagehide", send);
+      send();
+    };
+  }, [storing]);
   function put(next: Draft) {
     setDraft(next);
     storing.put(next);

@@ -11,6 +11,7 @@ import { NumberField } from "../parts/NumberField";
 import { CellCard } from "./CellCard";
 import { CellPage } from "./CellPage";
 import { sorted, within, type Bound, type Figure } from "./figures";
+import { Notes } from "./Notes";
 import { Plane } from "./Plane";
 import { isRunning, standing } from "./Trials";
 
@@ -57,7 +58,8 @@ function Laid(props: {
     [bound, setBound] = useState<Bound | null>(null),
     [view, setView] = useState<"sheet" | "plane">("sheet"),
     [axes, setAxes] = useState<[string, string]>(["soft", "lost"]),
-    [open, setOpen] = useState<string | null>(null);
+    [open, setOpen] = useState<string | null>(null),
+    [noting, setNoting] = useState(false);
   const editable = trial.role !== "viewer";
   const chosen = trial.sheet.find((c) => keyOf(c) === open);
   const cells = sorted(within(trial.sheet, bound), sort, down);
@@ -97,6 +99,11 @@ function Laid(props: {
             {trial.outdated ? "Run it anew" : trial.failed ? "Try again" : "Go on"}
           </Button>
         )}
+        {(editable || trial.notes) && (
+          <Button look="bare" className="text-xs" onClick={() => setNoting(true)}>
+            Notes{trial.notes && <span className="text-lamp">•</span>}
+          </Button>
+        )}
         {(["pdf", "csv", "zip"] as const).map((kind) => (
           <a
             key={kind}
@@ -108,6 +115,9 @@ function Laid(props: {
         ))}
         <AccountMenu />
       </header>
+      {noting && (
+        <Notes trial={trial} editable={editable} close={() => setNoting(false)} refresh={refresh} />
+      )}
       <div className="flex shrink-0 flex-wrap items-end gap-2 border-b border-line px-4 py-2">
         <div role="group" aria-label="Laid out" className="flex gap-1">
           <Button pressed={view === "sheet"} onClick={() => setView("sheet")}>
