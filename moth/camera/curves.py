@@ -264,7 +264,7 @@ def curve_by_name(name, log=None):
 
     Examples
     --------
-    >>> curve_by_name("srgb").encode([0.0, 1.0]).tolist()
+    >>> curve_by_name("srgb").encode([0.0, 1.0]).round(6).tolist()
     [0.0, 1.0]
     """
     if name == "log":

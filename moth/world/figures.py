@@ -89,7 +89,7 @@ def iris_off(name):
 
     Examples
     --------
-    >>> iris_off("young-woman").tolist()
+    >>> iris_off("young-woman").round(4).tolist()
     [0.0, -0.0022, -0.0014]
     """
     return np.array([0.0, -EYES_BACK - IRIS_BACK, -EYES_DOWN[name]])
