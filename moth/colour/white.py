@@ -18,7 +18,7 @@ XYZ_TO_BT709 = np.array(
         [0.0556300797, -0.2039769589, 1.0569715142],
     ]
 )  # ITU-R BT.709-6 primaries, D65
-_BRADFORD = np.array(
+BRADFORD = np.array(
     [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]]
 )
 _D65 = np.array([0.3127 / 0.3290, 1.0, (1 - 0.3127 - 0.3290) / 0.3290])
@@ -117,8 +117,8 @@ def unit_gain(kelvin, green, balance, tint):
     True
     """
     source, reference = white_xyz(kelvin, green), white_xyz(balance, tint)
-    cone = (_BRADFORD @ source) / (_BRADFORD @ reference)
-    xyz = np.linalg.inv(_BRADFORD) @ (cone * (_BRADFORD @ _D65))
+    cone = (BRADFORD @ source) / (BRADFORD @ reference)
+    xyz = np.linalg.inv(BRADFORD) @ (cone * (BRADFORD @ _D65))
     rgb = np.maximum(XYZ_TO_BT709 @ (xyz / xyz[1]), 0.0)
     gain = rgb / (XYZ_TO_BT709 @ _D65)
     gain.flags.writeable = False
@@ -176,8 +176,8 @@ def white_of(rgb, balance=6504.0):
     (3200.0, 0.5)
     """
     xyz = np.linalg.inv(XYZ_TO_BT709) @ np.asarray(rgb, float)
-    cone = (_BRADFORD @ xyz) / (_BRADFORD @ _D65) * (_BRADFORD @ white_xyz(balance))
-    x, y, z = np.linalg.inv(_BRADFORD) @ cone
+    cone = (BRADFORD @ xyz) / (BRADFORD @ _D65) * (BRADFORD @ white_xyz(balance))
+    x, y, z = np.linalg.inv(BRADFORD) @ cone
     u, v = 4 * x / (x + 15 * y + 3 * z), 6 * y / (x + 15 * y + 3 * z)
     mireds = np.linspace(40, 500, 4601)
     locus = np.array([planckian_uv(1e6 / m) for m in mireds]) if not _LOCUS else _LOCUS[0]

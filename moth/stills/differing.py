@@ -6,7 +6,7 @@ import numpy as np
 
 from ..camera.sensors import sensor_of
 from ..colour import white_of
-from ..document import to_polar
+from ..document import Polar, from_polar, to_polar
 from ..inspection import inspect_unit
 from ..solving.trying import Patch
 from ..wording import THIRDS
@@ -125,14 +125,17 @@ def _lights(lights, setup):
                 )
             )
             apart = float(np.degrees(np.arccos(np.clip(a @ b, -1, 1))))
-            moved = _moved(setup, unit, light, eyes, lens)
+            # Carried alone it would leave behind the cloth or board that its light comes by.
+            moved = () if inspected.grip else _moved(unit, light, eyes, lens)
             yield Differs(
                 "direction",
                 light.name,
                 f"It comes from {_where(here.angle, here.height)}; there from"
                 f" {_where(light.angle.value, light.height.value)}.",
                 apart / max(DEGREES, 1.645 * light.height.off),
-                f"Carry {unit.name} there, at its distance." if moved else "",
+                f"Carry {unit.name} there, at its distance."
+                if moved
+                else f"Carry what {unit.name} comes by there, and the lamp with it.",
                 moved,
             )
         size = inspected.size.degrees
@@ -153,9 +156,7 @@ def _where(angle, height):
     return f"camera {side} {abs(angle):.0f}°, {abs(height):.0f}° {'up' if height >= 0 else 'down'}"
 
 
-def _moved(setup, unit, light, eyes, lens):
-    from ..document import Polar, from_polar
-
+def _moved(unit, light, eyes, lens):
     away = float(np.linalg.norm(np.asarray(unit.position) - eyes))
     place = from_polar(Polar(light.angle.value, light.height.value, away), eyes, lens)
     return (Patch("units", unit.id, {"position": tuple(map(float, place))}),)

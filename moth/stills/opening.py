@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
+from ..colour.white import BRADFORD
 from ..errors import MothError
 
 LARGEST = 60_000_000
@@ -194,15 +195,10 @@ def _balanced(primaries):
     x, y = np.asarray(primaries, float).reshape(4, 2)[:3].T
     if (np.abs(y) < 1e-4).any():
         raise MothError("This EXR tells primaries that are no colours.")
-    cones = _BRADFORD @ np.stack([x / y, np.ones(3), (1 - x - y) / y])
+    cones = BRADFORD @ np.stack([x / y, np.ones(3), (1 - x - y) / y])
     wx, wy = np.asarray(primaries, float)[6:]
-    white = _BRADFORD @ np.array([wx / wy, 1, (1 - wx - wy) / wy])
+    white = BRADFORD @ np.array([wx / wy, 1, (1 - wx - wy) / wy])
     return np.linalg.solve(np.diag(white), cones * np.linalg.solve(cones, white))
-
-
-_BRADFORD = np.array(
-    [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]]
-)
 
 
 def main():

@@ -45,7 +45,7 @@ class Moment:
     """Something that the day does, from one minute to another."""
 
     kind: str
-    """ "sun", "window", "person", "backdrop", "match"."""
+    """ "window", "person", "backdrop", "shade", "match"."""
     what: str
     begin: int
     end: int

@@ -15,11 +15,13 @@ from moth.camera import curve_by_name
 from moth.colour import unit_gain
 from moth.document import Figure, LogCurve
 from moth.errors import MothError
+from moth.solving import make
 from moth.stills.apart import opened_apart
-from moth.stills.building import nearest_gel
+from moth.stills.building import build, nearest_gel
+from moth.stills.differing import differ
 from moth.stills.framing import find_camera, head_places
 from moth.stills.laying import Laid
-from moth.stills.lights import _edge, _Taking
+from moth.stills.lights import _edge, _Taking, read_lights
 from moth.stills.marks import LANDMARKS, MarkedArea, MarkedEdge, MarkedLine, Marks, Record
 from moth.stills.nose import tips, way_of
 from moth.stills.opening import SIDE, open_still
@@ -402,6 +404,25 @@ def test_stills_with_known_truth(seed):
     if found["camera sure"]:
         assert got["lens"] and got["distance"]
     assert got["ratio"] is not False and got["white"] is not False
+
+
+def test_a_lamp_that_comes_by_a_cloth_is_not_carried_alone(known):
+    opened = open_still(known.file)
+    framing = find_camera(known.marks, known.record, opened.code.shape[1::-1])
+    lights = read_lights(opened.code, known.record, known.marks, framing)
+    built = build(known.marks, known.record, framing, lights).setup
+    unit = built.units[0]
+    wide, (x, y, z) = built.room.width, unit.position
+    across = built.model_copy(
+        update={"units": (unit.model_copy(update={"position": (wide - x, y, z)}),)}
+    )
+
+    def direction(setup):
+        found = differ(opened.code, known.record, known.marks, framing, lights, setup)
+        return next(d for d in found if d.kind == "direction")
+
+    assert direction(across).patches
+    assert not direction(make(across, unit.id, "book")).patches
 
 
 def test_the_nearest_gel_is_found():
