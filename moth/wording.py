@@ -120,3 +120,19 @@ def percent(part):
     '44 %'
     """
     return f"{100 * part:.0f} %"
+
+
+def as_cell(value):
+    """A cell of a table; none that a spreadsheet takes for a formula.
+
+    Examples
+    --------
+    >>> as_cell(True), as_cell(None), as_cell(1.5), as_cell("=1+1")
+    ('yes', '', 1.5, "'=1+1")
+    """
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if value is None:
+        return ""
+    formula = isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r"))
+    return f"'{value}" if formula else value

@@ -1,39 +1,17 @@
-"""The level card as a page to print and as a table."""
+"""The level card as pages to print and as a table."""
 
 import csv
 import io
-import re
-from xml.sax.saxutils import escape
 
-from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4, landscape
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Image
 
+from inkwell.config.paper import Paper, drawn_plan
 from moth.card import FIELDS
+from moth.wording import as_cell
 
-_TEXT, _STRONG = "Vera", "VeraBd"
-_THIRDS = {"⅓": "1/3", "⅔": "2/3"}
-
-
-def plain(text):
-    """Words as the font that comes with the page maker can set them: it has no thirds. 3⅓ must not
-    become 31/3.
-    """
-    return re.sub(
-        "(\\d?)([⅓⅔])", lambda m: f"{m[1]} {_THIRDS[m[2]]}" if m[1] else _THIRDS[m[2]], text
-    )
-
-
-def as_cell(value):
-    """A cell of a table; none that a spreadsheet takes for a formula."""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    formula = isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r"))
-    return f"'{value}" if formula else value
+FRAME = 84.0
+"""Width of the frame on paper [mm]."""
 
 
 def table(made):
@@ -53,106 +31,104 @@ def _height(angle):
     return f"{abs(whole)}° {'above' if whole > 0 else 'below'} the eyes"
 
 
-def page(made):
-    """A card as PDF bytes: A4 across, as many pages as it takes."""
-    for font in (_TEXT, _STRONG):
-        if font not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(font, f"{font}.ttf"))
-    body = ParagraphStyle("body", fontName=_TEXT, fontSize=8, leading=10.5)
-    small = ParagraphStyle("small", parent=body, fontSize=7, leading=9)
-    head = ParagraphStyle("head", parent=small, fontName=_STRONG)
-    title = ParagraphStyle("title", parent=body, fontName=_STRONG, fontSize=15, leading=19)
+def page(made, plan=None, png=None):
+    """A card as PDF bytes: A4 across, as many pages as it takes.
 
-    def text(value, style=body):
-        return Paragraph(escape(plain(str(value))).replace("\n", "<br/>"), style)
+    Parameters
+    ----------
+    made : moth.card.LevelCard
+    plan : moth.card.Drawing, optional
+    png : bytes, optional
+        The frame.
+    """
+    paper = Paper(made.title)
+    put_card(paper, made, plan, png)
+    return paper.made()
 
-    flow: list = [
-        text(made.title, title),
-        text(made.place),
-        Spacer(1, 3 * mm),
-        text(made.sentence, ParagraphStyle("said", parent=body, fontName=_STRONG)),
-    ]
-    flow += (
-        [text(line) for line in made.camera]
-        + ([text(made.sky)] if made.sky else [])
-        + [Spacer(1, 3 * mm)]
-    )
-    units = [
-        [text(k, head) for k in ("Unit", "Head, hung on", "Place", "Light", "White", "At the face")]
-    ]
-    for u in made.units:
-        units.append(
-            [
-                text(f"{u.name}\n{u.role}{'' if u.on else ', off'}", small),
-                text(u.head + (f"\n{u.hung}" if u.hung else ""), small),
-                text(
-                    f"{u.angle:g}° {u.side}, {_height(u.height)}\n"
-                    f"{u.distance:.2f}"
-                    f" m ({u.distance_ft:.1f} ft) to the face, {u.over_floor:.2f} m over the"
-                    " floor",
-                    small,
-                ),
-                text(f"{u.dimmer:g} %\ndial {u.dial:g} %", small),
-                text(u.white.replace(", ", "\n"), small),
-                text(f"{u.footcandles:.1f} fc, {u.lux:.0f} lx\n{u.stop}", small),
-            ]
-        )
-    line = TableStyle(
-        [
-            ("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.HexColor("#888888")),
-            ("VALIGN", (0, 0), (-1, -1), "TOP"),
-            ("TOPPADDING", (0, 0), (-1, -1), 2),
-            ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
-        ]
-    )
-    flow.append(
-        Table(
-            units, [38 * mm, 62 * mm, 84 * mm, 24 * mm, 24 * mm, 36 * mm], repeatRows=1, style=line
-        )
+
+def put_card(paper, made, plan=None, png=None):
+    """A card on pages of their own, the plan to scale overleaf."""
+    words = [paper.text(made.title, "title"), paper.text(made.place)]
+    words += [paper.text(made.sentence, "strong")]
+    words += [paper.text(line) for line in (*made.camera, *([made.sky] if made.sky else []))]
+    if png:
+        frame = Image(io.BytesIO(png), FRAME * mm, FRAME * 9 / 16 * mm)
+        paper.table(["", ""], [[words, frame]], [180, 88])
+    else:
+        paper.add(*words)
+    paper.gap()
+    paper.table(
+        ["", "Unit", "Head, hung on", "Place, aim", "Light", "White", "Its light"],
+        [_unit(number, u) for number, u in enumerate(made.units, 1)],
+        [7, 34, 58, 78, 22, 24, 46],
     )
     if made.grip:
-        rows = [[text(k, head) for k in ("Grip", "Kind, cloth", "Size", "Place")]]
-        rows += [
+        paper.gap()
+        paper.table(
+            ["Grip", "Kind, cloth", "Size", "Place", "Front"],
             [
-                text(g.name, small),
-                text(f"{g.kind}, {g.material}", small),
-                text(g.size, small),
-                text(
-                    f"{g.distance:.2f} m to the face, {g.over_floor:.2f} m over the floor",
-                    small,
-                ),
-            ]
-            for g in made.grip
-        ]
-        flow += [
-            Spacer(1, 3 * mm),
-            Table(rows, [60 * mm, 90 * mm, 40 * mm, 78 * mm], repeatRows=1, style=line),
-        ]
-    marks = [[text(k, head) for k in ("Mark", "Level", "Asks for", "On the camera")]]
-    marks += [
+                (
+                    g.name,
+                    f"{g.kind}, {g.material}",
+                    g.size,
+                    f"{g.east:.2f} east, {g.north:.2f} north, {g.over_floor:.2f} m over the floor;"
+                    f" {g.distance:.2f} m to the face",
+                    g.turned,
+                )
+                for g in made.grip
+            ],
+            [42, 68, 32, 82, 45],
+        )
+    paper.gap()
+    paper.table(
+        ["Mark", "Level", "Asks for", "On the camera"],
         [
-            text(m.name, small),
-            text(f"{m.footcandles:.1f} fc, {m.lux:.0f} lx", small),
-            text(m.stop_words, small),
-            text(m.against_words, small),
-        ]
-        for m in made.marks
-    ]
-    flow += [
-        Spacer(1, 3 * mm),
-        Table(marks, [100 * mm, 60 * mm, 54 * mm, 54 * mm], repeatRows=1, style=line),
-    ]
+            (m.name, f"{m.footcandles:.1f} fc, {m.lux:.0f} lx", m.stop_words, m.against_words)
+            for m in made.marks
+        ],
+        [100, 60, 54, 54],
+    )
+    for head, lines in (
+        ("Windows", made.windows),
+        ("Cameras", made.cameras if len(made.cameras) > 1 else ()),
+        ("Furniture near", made.furniture),
+        ("Circuits", made.circuits),
+    ):
+        if lines:
+            paper.gap()
+            paper.say(head, "strong")
+            paper.say("; ".join(line.rstrip(".") for line in lines) + ".", "small")
     if made.notes:
-        flow += [Spacer(1, 3 * mm), text("Notes", head), text(made.notes)]
-    out = io.BytesIO()
-    SimpleDocTemplate(
-        out,
-        pagesize=landscape(A4),
-        leftMargin=14 * mm,
-        rightMargin=14 * mm,
-        topMargin=12 * mm,
-        bottomMargin=12 * mm,
-        title=made.title,
-        author="Inkwell Moth",
-    ).build(flow)
-    return out.getvalue()
+        paper.gap()
+        paper.say("Notes", "strong")
+        paper.say(made.notes)
+    if plan is not None:
+        paper.turn()
+        drawn, scale = drawn_plan(plan, paper.width, paper.height - 22 * mm)
+        paper.say(made.title, "large")
+        paper.say(f"Plan, north up, 1 : {scale}; grid {plan.grid}", "small")
+        paper.gap()
+        paper.add(drawn)
+
+
+def _unit(number, u):
+    light = f"{u.dimmer:g} %\ndial {u.dial:g} %"
+    lands = ""
+    if u.lands and u.lands_footcandles is not None:
+        lands = f"\n{u.lands_footcandles:.1f} fc, {u.lands_lux:.0f} lx on {u.lands}"
+    soft = f"\nsoft {u.soft:g}°" if u.soft else ""
+    return (
+        str(number),
+        f"{u.name}\n{u.role}{'' if u.on else ', off'}\n{u.held}"
+        + (f"\non {u.feed}" if u.feed else ""),
+        u.head + (f"\n{u.hung}" if u.hung else ""),
+        f"{u.angle:g}° {u.side}, {_height(u.height)}\n"
+        f"{u.distance:.2f} m ({u.distance_ft:.1f} ft) to the face, {u.over_floor:.2f} m over the"
+        f" floor\n{u.east:.2f} east, {u.north:.2f} north; aimed at {u.aimed}"
+        f" (to {u.bearing}°, {abs(u.tilt)}° {'up' if u.tilt >= 0 else 'down'})",
+        light if u.on else "off",
+        u.white.replace(", ", "\n"),
+        f"{u.footcandles:.1f} fc, {u.lux:.0f} lx at the face\n{u.stop}{lands}{soft}"
+        if u.on
+        else "",
+    )

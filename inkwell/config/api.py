@@ -6,6 +6,8 @@ from inkwell.accounts.api import router as accounts
 from inkwell.accounts.person import person_auth
 from inkwell.analysis.api import router as analysis
 from inkwell.cards.api import router as cards
+from inkwell.days.api import router as days
+from inkwell.kit.api import router as kit
 from inkwell.productions.api import router as productions
 from inkwell.rendering.api import router as rendering
 from inkwell.setups.api import router as setups
@@ -32,3 +34,5 @@ api.add_router("", analysis, tags=["analysis"])
 api.add_router("", cards, tags=["cards"])
 api.add_router("", trials, tags=["trials"])
 api.add_router("", stills, tags=["stills"])
+api.add_router("", kit, tags=["kit"])
+api.add_router("", days, tags=["days"])

@@ -47,6 +47,8 @@ INSTALLED_APPS = [
     "inkwell.rendering",
     "inkwell.trials",
     "inkwell.stills",
+    "inkwell.kit",
+    "inkwell.days",
 ]
 MIDDLEWARE = [
     "inkwell.config.middleware.away",

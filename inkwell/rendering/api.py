@@ -4,22 +4,17 @@ import asyncio
 from typing import Any
 
 from django.core import signing
-from django.core.cache import caches
 from django.http import HttpResponse
 from ninja import Query, Router, Status
 
 from inkwell.config.lines import lines_response, problem_line
 from inkwell.config.problems import Problem
 from inkwell.setups import services
-from moth.camera import by_work_light
-from moth.document import load
-from moth.engine.caching import content_hash
 from moth.errors import Cancelled
 from moth.transport import estimate
 
-from .answers import Rank
-from .jobs import COARSE, FULL
-from .questions import picture, reading
+from .pictures import frame_png
+from .questions import reading
 from .schemas import LookIn, LookLine, StopIn
 from .service import answered, engine, free_connection
 
@@ -104,17 +99,7 @@ def stop(request, pk: int, data: StopIn):
 
 
 def _picture(request, revision, large, fresh):
-    size = FULL if large else COARSE
-    document = by_work_light(load(revision.document))
-    key = content_hash("picture", revision.document, list(size))
-    kept = caches["pictures"]
-    data = kept.get(key)
-    if data is None:
-        asked = engine().ask_of_picture(
-            request.user.pk, Rank.PICTURE, size, picture, document, size
-        )
-        data = answered(asked)
-        kept.set(key, data)
+    data = frame_png(request.user.pk, revision.document, large)
     response = HttpResponse(data, content_type="image/png")
     response.headers["Cache-Control"] = "private, max-age=86400" if fresh else "no-cache"
     return response

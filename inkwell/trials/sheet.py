@@ -3,18 +3,14 @@
 import csv
 import io
 import zipfile
-from xml.sax.saxutils import escape
 
-from reportlab.lib.pagesizes import A4, landscape
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Image, KeepTogether, Table
 
-from inkwell.cards.page import as_cell, plain
+from inkwell.config.paper import Paper
 from inkwell.config.text import file_name
 from moth.trials import FIGURES
+from moth.wording import as_cell
 
 from .models import State
 
@@ -83,21 +79,13 @@ def frames(trial):
 
 def pages(trial):
     """The sheet as PDF bytes: A4 across, frames with their figures beneath."""
-    for font in ("Vera", "VeraBd"):
-        if font not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(font, f"{font}.ttf"))
-    body = ParagraphStyle("body", fontName="Vera", fontSize=6.5, leading=8.5)
-    head = ParagraphStyle("head", parent=body, fontName="VeraBd", fontSize=7.5, leading=9.5)
-    title = ParagraphStyle("title", parent=body, fontName="VeraBd", fontSize=15, leading=19)
-
-    def text(words, style=body):
-        return Paragraph(escape(plain(str(words))).replace("\n", "<br/>"), style)
+    paper = Paper(trial.title, size=7.0, margin=12.0)
 
     def shown(cell):
         names = " · ".join(n for n in _names(trial, cell) if n != "as it is")
-        flow = [text(("* " if cell.favourite else "") + names, head)]
+        flow = [paper.text(("* " if cell.favourite else "") + names, "strong")]
         if cell.state != State.DONE:
-            return [*flow, text(cell.fault or cell.state)]
+            return [*flow, paper.text(cell.fault or cell.state, "small")]
         flow.append(Image(io.BytesIO(bytes(cell.png)), 64 * mm, 36 * mm))
         figures = [
             f"{FIGURES[k].name}: {told(FIGURES[k], cell.figures[k])}"
@@ -105,33 +93,22 @@ def pages(trial):
             if k in cell.figures
         ]
         words = [f"{k}: {v}" for k, v in cell.words.items() if v]
-        return [*flow, text("\n".join([*figures, *words]))]
+        return [*flow, paper.text("\n".join([*figures, *words]), "small")]
 
     plan = trial.plan
     level = "each at the camera's stop by a gain of its own" if plan["level"] == "same" else "full"
-    flow: list = [
-        text(trial.title, title),
-        text(f"{trial.production.title}. Level: {level}."),
-        Spacer(1, 3 * mm),
-    ]
+    paper.say(trial.title, "title")
+    paper.say(f"{trial.production.title}. Level: {level}.")
+    paper.gap()
     if trial.notes:
-        flow += [text(trial.notes), Spacer(1, 3 * mm)]
+        paper.say(trial.notes)
+        paper.gap()
     cells = list(trial.cells.defer("exr", "document"))
     for at in range(0, len(cells), ACROSS):
         row = [shown(cell) for cell in cells[at : at + ACROSS]]
         row += [[]] * (ACROSS - len(row))
-        flow.append(KeepTogether(Table([row], colWidths=[68 * mm] * ACROSS, style=_TOP)))
-    out = io.BytesIO()
-    SimpleDocTemplate(
-        out,
-        pagesize=landscape(A4),
-        leftMargin=12 * mm,
-        rightMargin=12 * mm,
-        topMargin=12 * mm,
-        bottomMargin=12 * mm,
-        title=trial.title,
-    ).build(flow)
-    return out.getvalue()
+        paper.add(KeepTogether(Table([row], colWidths=[68 * mm] * ACROSS, style=_TOP)))
+    return paper.made()
 
 
 _TOP = [("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 6)]

@@ -1,11 +1,9 @@
 """The set-up as data: one document a set-up, in metres and degrees."""
 
 from .bare import bare
+from .basics import BACKDROP, SKY, SUN, WINDOW
+from .day import MeasuredDay, Site, Sky, Sun
 from .model import (
-    BACKDROP,
-    SKY,
-    SUN,
-    WINDOW,
     Attachment,
     Camera,
     Figure,
@@ -17,7 +15,6 @@ from .model import (
     Mark,
     Material,
     Measured,
-    MeasuredDay,
     Opening,
     Order,
     OwnLimit,
@@ -26,21 +23,20 @@ from .model import (
     Room,
     Setup,
     Shutter,
-    Site,
-    Sky,
     Step,
-    Sun,
     Surface,
     Target,
     Unit,
 )
 from .polar import Polar, from_polar, to_polar
+from .power import BATTERY, Circuit
 from .reading import LARGEST_DOCUMENT, load, parse, schema
 from .text import UNFIT, unfit
 from .upgrades import upgrade
 
 __all__ = [
     "BACKDROP",
+    "BATTERY",
     "LARGEST_DOCUMENT",
     "SKY",
     "SUN",
@@ -48,6 +44,7 @@ __all__ = [
     "WINDOW",
     "Attachment",
     "Camera",
+    "Circuit",
     "Figure",
     "Fixed",
     "Furniture",

@@ -4,41 +4,16 @@ Lengths are metres, Z is up, angles are degrees. The room is a box with a corner
 the origin: x runs 0..width (west to east), y runs 0..depth (south to north).
 """
 
-import datetime
 import math
-import zoneinfo
 from typing import Annotated, Literal
 
 import shapely
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
+from .basics import Colour, Finite, Id, Metres, Model, Name, Point, Share, Size, Span, Thing
+from .day import Site, Sky
+from .power import BATTERY, Circuit, Feed
 from .upgrades import NEWEST, upgrade
-
-Finite = Annotated[float, Field(allow_inf_nan=False)]
-Metres = Annotated[float, Field(allow_inf_nan=False, ge=-200, le=200)]
-Size = Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)]
-Point = tuple[Metres, Metres, Metres]
-Colour = tuple[
-    Annotated[float, Field(ge=0, le=1)],
-    Annotated[float, Field(ge=0, le=1)],
-    Annotated[float, Field(ge=0, le=1)],
-]
-Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=0.98)]
-Span = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=12)]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-
-
-ID = r"[a-z0-9][a-z0-9-]{0,39}"
-SKY, SUN, BACKDROP = "@sky", "@sun", "@backdrop"
-"""Names of what is no item of a list: no id may begin so."""
-WINDOW = "window:"
-"""Before the id of an opening where a unit could be meant."""
-Id = Annotated[str, Field(pattern=f"^{ID}$")]
-Thing = Annotated[str, Field(pattern=f"^({SUN}|{BACKDROP}|({WINDOW})?{ID})$")]
-
-
-class Model(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
 
 class Surface(Model):
@@ -305,6 +280,12 @@ class Unit(Model):
     """Where a boom's stand stands; None for straight below, as other stands do."""
     switch: Annotated[str, Field(max_length=40)] = ""
     """Name of the switch in the place that it hangs on; empty for a unit that was brought."""
+    feed: Feed = ""
+    """Id of the circuit it draws from, or "@battery"; empty where that is not said."""
+    run: Annotated[float, Field(allow_inf_nan=False, ge=0, le=500)] | None = None
+    """Of its cable from the socket [m]; None for the way along the floor and up."""
+    charge: Annotated[float, Field(ge=0, le=1)] = 1.0
+    """Of its battery when it is switched on."""
     ies: Annotated[str, Field(max_length=400_000)] | None = None
     measured: Measured | None = None
 
@@ -389,75 +370,6 @@ class Opening(Model):
     blinds: bool = False
     slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
     slat_angle: Annotated[float, Field(ge=-80, le=80)] = 30.0
-
-
-class Sun(Model):
-    """`azimuth` from north clockwise as on a map, `level` on a face square to the beam."""
-
-    azimuth: Annotated[float, Field(ge=-360, le=360)] = 135.0
-    elevation: Annotated[float, Field(ge=1, le=90)] = 35.0
-    level: Annotated[float, Field(ge=0, le=130_000)] = 60_000.0
-    cct: Annotated[float, Field(ge=2000, le=10000)] = 5400.0
-    on: bool = True
-
-
-class Sky(Model):
-    """`level` is the illuminance of the open sky, without sun, on level ground [lx]."""
-
-    kind: Literal["clear", "overcast"] = "overcast"
-    level: Annotated[float, Field(ge=0, le=60_000)] = 10_000.0
-    cct: Annotated[float, Field(ge=2000, le=10000)] = 6500.0
-    on: bool = True
-    sun: Sun | None = None
-
-
-class MeasuredDay(Model):
-    """A meter's reading of the open day, on level ground, sun and sky together."""
-
-    lux: Annotated[float, Field(gt=0, le=200_000)]
-    minute: Annotated[int, Field(ge=0, lt=1440)]
-    """Of the clock when it was read."""
-
-
-class Site(Model):
-    """Where on the earth the place is, and when: what sun and sky are set by while the hour is
-    dragged.
-    """
-
-    name: Name = "Saltmarsh (made up)"
-    latitude: Annotated[float, Field(allow_inf_nan=False, ge=-90, le=90)] = 53.1
-    longitude: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 0.35
-    zone: Annotated[str, Field(min_length=1, max_length=60)] = "Europe/London"
-    """Time zone, of the IANA database."""
-    date: Annotated[str, Field(max_length=10)] = "2026-10-15"
-    """Year, month, day."""
-    minute: Annotated[int, Field(ge=0, lt=1440)] = 600
-    """Of the clock there, since midnight."""
-    weather: Literal["clear", "hazy", "thin-cloud", "overcast"] = "clear"
-    turned: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
-    """By how much the plan's north lies clockwise of true north [deg]."""
-    measured: MeasuredDay | None = None
-    """What scales the model's levels, sun and sky alike."""
-
-    @field_validator("date")
-    @classmethod
-    def is_a_day(cls, date):
-        try:
-            day = datetime.date.fromisoformat(date)
-        except ValueError:
-            raise ValueError(f"there is no day {date}: write it as 2026-10-15") from None
-        if not 1950 <= day.year <= 2100:
-            raise ValueError("the sun is reckoned from 1950 to 2100")
-        return date
-
-    @field_validator("zone")
-    @classmethod
-    def is_a_zone(cls, zone):
-        try:
-            zoneinfo.ZoneInfo(zone)
-        except (zoneinfo.ZoneInfoNotFoundError, ValueError, OSError):
-            raise ValueError(f"there is no time zone {zone}") from None
-        return zone
 
 
 class Mark(Model):
@@ -657,6 +569,7 @@ class Setup(Model):
     limits: Annotated[tuple[OwnLimit, ...], Field(max_length=24)] = ()
     reasons: Annotated[tuple[Reason, ...], Field(max_length=8)] = ()
     microphone: Point | None = None
+    circuits: Annotated[tuple[Circuit, ...], Field(max_length=16)] = ()
     states: Annotated[tuple[State, ...], Field(max_length=8)] = ()
     state: Id | None = None
     """Which of the states stands; what it kept may be older than what stands."""
@@ -681,6 +594,7 @@ class Setup(Model):
             "marks",
             "states",
             "reasons",
+            "circuits",
         ):
             ids = [item.id for item in getattr(self, kind)]
             for at, item in enumerate(ids):
@@ -692,6 +606,10 @@ class Setup(Model):
             raise ValueError("limits: the same limit is set twice")
         if len({f.thing for f in self.fixed}) < len(self.fixed):
             raise ValueError("fixed: the same thing is marked twice")
+        known = {"", BATTERY, *(c.id for c in self.circuits)}
+        for at, unit in enumerate(self.units):
+            if unit.feed not in known:
+                raise ValueError(f"units[{at}].feed: there is no circuit '{unit.feed}'")
         if self.state is not None and self.state not in [s.id for s in self.states]:
             raise ValueError(f"state: there is no state '{self.state}'")
         return self

@@ -3,18 +3,20 @@ frame shows where a hand points.
 """
 
 from .behind import Behind, behind
-from .landing import Landing, landing
+from .landing import AxisEnd, Landing, axis_end, landing
 from .maps import LevelMap, level_map
 from .pointing import Pointed, pointed_at
 from .results import Inspection
 from .unit import inspect_unit
 
 __all__ = [
+    "AxisEnd",
     "Behind",
     "Inspection",
     "Landing",
     "LevelMap",
     "Pointed",
+    "axis_end",
     "behind",
     "inspect_unit",
     "landing",

@@ -8,9 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from ..metering import xyz
+from ..camera import source_colours, source_levels
+from ..colour import LUMINANCE
+from ..metering import NEUTRAL, ways_at, xyz
+from ..metering import Place as Meter
 from ..photometry import lamp_of
-from ..transport import project
+from ..transport import project, sources
 from ..transport.arrival import with_images
 from ..transport.sources import unit_emitters
 from ..world import build_world
@@ -94,6 +97,68 @@ def landing(setup, unit_id):
         mirrors = sum(not leg.opening for leg in emitter.via)
         rings += _rings(setup, world, start, way, mirrors)
     return Landing(unit_id, beam, tuple(rings))
+
+
+@dataclass(frozen=True)
+class AxisEnd:
+    """Where the middle ray of a unit ends."""
+
+    name: str
+    """Of what it meets."""
+    place: Place
+    """[m]"""
+    lux: float
+    """On a disc held flat against it, of this unit as it is set [lx]."""
+
+
+def axis_end(setup, unit_id):
+    """Where the middle ray of a unit ends, through cloths that let light through.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    unit_id : str
+
+    Returns
+    -------
+    AxisEnd or None
+        None where it meets nothing.
+
+    Raises
+    ------
+    KeyError
+        When there is no such unit.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> down = {"id": "s", "name": "Spot", "head": "fresnel-100", "position": [1, 1, 2.4],
+    ...     "aim": [1, 1.01, 0]}
+    >>> end = axis_end(bare(units=[down]), "s")
+    >>> end.name, abs(end.place[2]) < 0.001
+    ('the floor', True)
+    """
+    at = next((k for k, u in enumerate(setup.units) if u.id == unit_id), None)
+    if at is None:
+        raise KeyError(unit_id)
+    unit, world = setup.units[at], build_world(setup)
+    way = np.subtract(unit.aim, unit.position)
+    way = way / np.linalg.norm(way)
+    start = np.asarray(unit.position, float) + 0.02 * way
+    found, _, far = world.solid.first(start[None], way[None])
+    if found[0] < 0 or far[0] > FARTHEST:
+        return None
+    triangle = int(np.flatnonzero(~_apart(world))[found[0]])
+    corners = world.mesh.vertices[world.mesh.faces[triangle]]
+    normal = np.cross(corners[1] - corners[0], corners[2] - corners[0])
+    normal = -np.sign(normal @ way) * normal / max(np.linalg.norm(normal), 1e-12)
+    place = start + far[0] * way
+    held = Meter("", "", xyz(place + START * normal), xyz(normal), "disc")
+    rgb = sum(ways_at(world, sources(setup)[at], held).values())
+    colour = source_colours(setup, NEUTRAL)[unit.id]
+    gain = source_levels(setup)[unit.id] or unit.dimmer
+    lux = float((rgb * colour) @ LUMINANCE) * gain
+    return AxisEnd(body_name(setup, world, triangle), xyz(place), lux)
 
 
 STRAIGHT = 0.05

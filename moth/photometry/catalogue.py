@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
@@ -49,6 +50,8 @@ class Head:
     """Index into PRICE."""
     dial: float = 1.0
     """Exponent from the dimmer's dial to light: 1 linear, 2 square law."""
+    burner: Literal["led", "tungsten"] = "led"
+    """What it burns: how its draw falls as it is dimmed."""
     source: str = "typical"
     """Where its figures come from."""
 
@@ -384,6 +387,7 @@ HEADS = {
             distance=1.0,
             price=0,
             dial=2.6,
+            burner="tungsten",
         ),
         Head(
             "battery-panel",
@@ -453,6 +457,7 @@ HEADS = {
             distance=1.0,
             price=0,
             dial=2.6,
+            burner="tungsten",
         ),
         Head(
             "bulb",

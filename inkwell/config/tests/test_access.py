@@ -9,10 +9,17 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+from inkwell.accounts.models import User
 from inkwell.config.api import api
 from inkwell.conftest import PASSWORD
+from inkwell.days.models import Day
+from inkwell.days.services import put_in_order
+from inkwell.kit.models import Gear
+from inkwell.setups import services
 from inkwell.stills.models import Still
 from inkwell.trials.models import Cell, Trial
+from moth.document import load
+from moth.planning.day import ShootDay
 from moth.stills.kept import keep
 from moth.tests.scenes import data
 from moth.trials import TrialPlan, stage
@@ -20,6 +27,11 @@ from moth.trials import TrialPlan, stage
 FORM = {"title": "New"}
 """Sent as a form with a picture beside it."""
 PATCH = {"part": "units", "id": "key", "change": {"dimmer": 0.5}}
+GEAR = {"kind": "head", "key": "point-300", "name": "Ours"}
+READ_HEAD = {
+    **{"name": "Ours", "head": "point-300", "distance": 2.0, "axis": 800},
+    "off": [[20, 400], [40, 80]],
+}
 TRIED = {"stage": "face", "rows": {"choices": [{"name": "as it is"}]}}
 # (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
 ENDPOINTS = {
@@ -116,6 +128,25 @@ ENDPOINTS = {
         "editor",
     ),
     ("POST", "/api/trials/{pk}/rig"): ({"row": 0, "column": 0, "scene": "{scene}"}, "editor"),
+    ("GET", "/api/setups/{pk}/plan.{kind}"): (None, "viewer"),
+    ("POST", "/api/setups/{pk}/work"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/stand-ins"): ({"unit": "key"}, "viewer"),
+    ("GET", "/api/productions/{pk}/kit"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/kit"): (GEAR, "editor"),
+    ("POST", "/api/productions/{pk}/kit/table"): ({"text": "Kind,Name\nbag,B"}, "editor"),
+    ("GET", "/api/productions/{pk}/kit.csv"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/kit/head"): (READ_HEAD, "editor"),
+    ("PUT", "/api/kit/{pk}"): (GEAR, "editor"),
+    ("DELETE", "/api/kit/{pk}"): (None, "editor"),
+    ("GET", "/api/kit/{pk}/head"): (None, "viewer"),
+    ("GET", "/api/productions/{pk}/days"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/days"): ({"title": "New", "date": "2026-10-15"}, "editor"),
+    ("GET", "/api/days/{pk}"): (None, "viewer"),
+    ("PUT", "/api/days/{pk}"): ({"version": 1, "title": "New", "asked": {}}, "editor"),
+    ("DELETE", "/api/days/{pk}"): (None, "editor"),
+    ("POST", "/api/days/{pk}/order"): (None, "editor"),
+    ("GET", "/api/days/{pk}/sun/{setup}"): (None, "viewer"),
+    ("GET", "/api/days/{pk}/sheet.{kind}"): (None, "viewer"),
 }
 # Need a signed-in person, or nobody at all, but no production.
 PERSONAL = {
@@ -134,6 +165,8 @@ OPEN = {
     ("GET", "/api/invitations/{token}"),
     ("POST", "/api/invitations/{token}"),
 }
+FILES = {"plan.": "svg", "card": "csv", "sheet": "csv"}
+"""A kind of file by a part of its path."""
 RANK = {"viewer": 0, "editor": 1, "owner": 2}
 
 
@@ -181,10 +214,35 @@ def marked(setup):
     )
 
 
+def planned(setup):
+    """A day of the set-up's production, in order; its set-up has a place under the sun."""
+    document = {**setup.current.document, "site": {}}
+    revise("owner", setup, document)
+    asked = ShootDay(shots=[{"setup": setup.pk}])
+    day = Day.objects.create(
+        production=setup.scene.production, title="Day", asked=asked.model_dump(mode="json")
+    )
+    put_in_order(User.objects.get(username="owner"), day.pk)
+    return day
+
+
+def revise(name, setup, document):
+    user = User.objects.get(username=name)
+    services.revise(user, setup.pk, load(document), setup.version, "placed")
+
+
+def geared(setup):
+    return Gear.objects.create(production=setup.scene.production, **GEAR)
+
+
 def address(path, setup):
     pk = (
         setup.scene.production_id
         if "/productions/" in path
+        else planned(setup).pk
+        if "/days/" in path
+        else geared(setup).pk
+        if "/kit/" in path
         else setup.scene_id
         if "/scenes/" in path
         else tried(setup).pk
@@ -201,7 +259,8 @@ def address(path, setup):
         .replace("{unit}", "key")
         .replace("{row}", "0")
         .replace("{column}", "0")
-        .replace("{kind}", "csv" if "card" in path or "sheet" in path else "ldt")
+        .replace("{setup}", str(setup.pk))
+        .replace("{kind}", next((k for part, k in FILES.items() if part in path), "ldt"))
     )
 
 

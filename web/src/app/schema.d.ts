@@ -44,6 +44,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/days/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Day
+         * @description What is asked of a day, its order, what it takes.
+         */
+        get: operations["inkwell_days_api_read_day"];
+        /**
+         * Change Day
+         * @description A day set anew; 409 for one who has not seen its newest version.
+         */
+        put: operations["inkwell_days_api_change_day"];
+        post?: never;
+        /** Delete Day */
+        delete: operations["inkwell_days_api_delete_day"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{pk}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order Day
+         * @description Put a day in order: what is locked stays, what cannot be met is told.
+         */
+        post: operations["inkwell_days_api_order_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{pk}/sheet.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Day File
+         * @description The day on paper, in a calendar, or what is packed as a table.
+         */
+        get: operations["inkwell_days_api_day_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{pk}/sun/{setup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sun Of Day
+         * @description What the sun does to a set-up on that day.
+         */
+        get: operations["inkwell_days_api_sun_of_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations/{token}": {
         parameters: {
             query?: never;
@@ -62,6 +147,47 @@ export interface paths {
          * @description Follow an invitation: as who is signed in, or as a new person.
          */
         post: operations["inkwell_productions_api_accept_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Gear
+         * @description A line set anew.
+         */
+        put: operations["inkwell_kit_api_change_gear"];
+        post?: never;
+        /** Delete Gear */
+        delete: operations["inkwell_kit_api_delete_gear"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{pk}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Head Of Kit
+         * @description What a unit takes over of a head of the kit.
+         */
+        get: operations["inkwell_kit_api_head_of_kit"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -128,6 +254,30 @@ export interface paths {
         patch: operations["inkwell_productions_api_rename_production"];
         trace?: never;
     };
+    "/api/productions/{pk}/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Days
+         * @description The days of a production, the first first.
+         */
+        get: operations["inkwell_days_api_list_days"];
+        put?: never;
+        /**
+         * Create Day
+         * @description A day without set-ups.
+         */
+        post: operations["inkwell_days_api_create_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{pk}/invitations": {
         parameters: {
             query?: never;
@@ -142,6 +292,90 @@ export interface paths {
          * @description A link for one person more, to be handed over by its maker; it holds for two weeks.
          */
         post: operations["inkwell_productions_api_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{pk}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Whole Kit
+         * @description Everything a production owns or hires.
+         */
+        get: operations["inkwell_kit_api_read_whole_kit"];
+        put?: never;
+        /**
+         * Add Gear
+         * @description A line more.
+         */
+        post: operations["inkwell_kit_api_add_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{pk}/kit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit Table
+         * @description The kit as a table.
+         */
+        get: operations["inkwell_kit_api_kit_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{pk}/kit/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Read Head
+         * @description A head of one's own, made of three readings of a meter.
+         */
+        post: operations["inkwell_kit_api_add_read_head"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{pk}/kit/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Kit Table
+         * @description Lines from a CSV table; nothing is taken where a line is wrong.
+         */
+        post: operations["inkwell_kit_api_read_kit_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -513,7 +747,7 @@ export interface paths {
         };
         /**
          * Card File
-         * @description The card as a page to print, or as a table of units.
+         * @description The card as pages to print, with frame and plan, or as a table of units.
          */
         get: operations["inkwell_cards_api_card_file"];
         put?: never;
@@ -852,6 +1086,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/plan.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan File
+         * @description The plan to scale as a vector file, in metres.
+         */
+        get: operations["inkwell_cards_api_plan_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/point": {
         parameters: {
             query?: never;
@@ -990,6 +1244,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/stand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Stand In
+         * @description One head tried in the place of a unit's: the first of so many, the second …
+         */
+        post: operations["inkwell_kit_api_try_stand_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/stop": {
         parameters: {
             query?: never;
@@ -1101,6 +1375,26 @@ export interface paths {
          * @description The stop along a walk from the mark, and the area in which it keeps.
          */
         post: operations["inkwell_analysis_api_walk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work
+         * @description What a draft takes: pieces, power, tasks; what is to be minded.
+         */
+        post: operations["inkwell_kit_api_work"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1571,6 +1865,22 @@ export interface components {
             key: string;
         };
         /**
+         * Battery
+         * @description What a unit on a battery takes through a shot.
+         */
+        Battery: {
+            /** Changes */
+            changes: number[];
+            /** Charges */
+            charges: number;
+            /** Minutes */
+            minutes: number;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Behind
          * @description What the lens sees past the middle of the head.
          */
@@ -1795,16 +2105,22 @@ export interface components {
         CardGrip: {
             /** Distance */
             distance: number;
+            /** East */
+            east: number;
             /** Kind */
             kind: string;
             /** Material */
             material: string;
             /** Name */
             name: string;
+            /** North */
+            north: number;
             /** Over Floor */
             over_floor: number;
             /** Size */
             size: string;
+            /** Turned */
+            turned: string;
         };
         /**
          * CardMark
@@ -1827,8 +2143,12 @@ export interface components {
          * @description A unit by :data:`FIELDS`, which give the units of measure.
          */
         CardUnit: {
+            /** Aimed */
+            aimed: string;
             /** Angle */
             angle: number;
+            /** Bearing */
+            bearing: number;
             /** Cct */
             cct: number;
             /** Dial */
@@ -1839,6 +2159,10 @@ export interface components {
             distance: number;
             /** Distance Ft */
             distance_ft: number;
+            /** East */
+            east: number;
+            /** Feed */
+            feed: string;
             /** Footcandles */
             footcandles: number;
             /** Green */
@@ -1847,12 +2171,22 @@ export interface components {
             head: string;
             /** Height */
             height: number;
+            /** Held */
+            held: string;
             /** Hung */
             hung: string;
+            /** Lands */
+            lands: string;
+            /** Lands Footcandles */
+            lands_footcandles: number | null;
+            /** Lands Lux */
+            lands_lux: number | null;
             /** Lux */
             lux: number;
             /** Name */
             name: string;
+            /** North */
+            north: number;
             /** On */
             on: boolean;
             /** Over Floor */
@@ -1861,10 +2195,31 @@ export interface components {
             role: string;
             /** Side */
             side: string;
+            /** Soft */
+            soft: number | null;
             /** Stop */
             stop: string;
+            /** Tilt */
+            tilt: number;
             /** White */
             white: string;
+        };
+        /**
+         * Caution
+         * @description One thing to be minded.
+         */
+        Caution: {
+            /** About */
+            about: string;
+            /** Follows */
+            follows: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "over people" | "stand" | "wind" | "heat" | "power" | "wet" | "glass" | "haze" | "flicker" | "exits";
+            /** Words */
+            words: string;
         };
         /**
          * CellFigure
@@ -1968,6 +2323,83 @@ export interface components {
              */
             steps: components["schemas"]["Change"][];
         };
+        /**
+         * Circuit
+         * @description A circuit of the place, or an outlet of a generator, behind one breaker.
+         */
+        Circuit: {
+            /**
+             * Amperes
+             * @default 16
+             */
+            amperes: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default mains
+             * @enum {string}
+             */
+            kind: "mains" | "generator";
+            /** Name */
+            name: string;
+            /**
+             * Sockets
+             * @default []
+             */
+            sockets: [
+                number,
+                number
+            ][];
+            /**
+             * Volts
+             * @default 230
+             */
+            volts: number;
+            /**
+             * Wire
+             * @default 2.5
+             */
+            wire: number;
+        };
+        /**
+         * CircuitLoad
+         * @description One circuit and what hangs on it.
+         */
+        CircuitLoad: {
+            /** Amperes */
+            amperes: number;
+            /** Breaker */
+            breaker: number;
+            /** Full */
+            full: number;
+            /** Id */
+            id: string;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Units */
+            units: string[];
+            /** Verdict */
+            verdict: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Compared
+         * @description Something before and after.
+         */
+        Compared: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** ComparedOut */
         ComparedOut: {
             /** Rows */
@@ -2058,6 +2490,20 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * CostLine
+         * @description One line of what a day costs.
+         */
+        CostLine: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Price */
+            price: number;
+            /** Total */
+            total: number;
+        };
         /** Coverage */
         Coverage: {
             /** Falloff */
@@ -2095,6 +2541,120 @@ export interface components {
             sunset: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * DayChange
+         * @description A day set anew, by who has seen a version of it.
+         */
+        DayChange: {
+            asked: components["schemas"]["ShootDay"];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DayLine
+         * @description A day on its production's list.
+         */
+        DayLine: {
+            /** Date */
+            date: string;
+            /** Id */
+            id: number;
+            /** Shots */
+            shots: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /** DayNew */
+        DayNew: {
+            /** Date */
+            date: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DayOut
+         * @description A day: what is asked, its order, what it takes.
+         */
+        DayOut: {
+            asked: components["schemas"]["ShootDay"];
+            /** Id */
+            id: number;
+            /** Missing */
+            missing: number[];
+            /** Outdated */
+            outdated: boolean;
+            plan: components["schemas"]["DayPlan"] | null;
+            /** Production */
+            production: number;
+            /** Production Title */
+            production_title: string;
+            /** Role */
+            role: string;
+            /** Setups */
+            setups: components["schemas"]["DaySetup"][];
+            sheet: components["schemas"]["DaySheet"] | null;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DayPlan
+         * @description A day in order.
+         */
+        DayPlan: {
+            /** Best */
+            best: boolean;
+            /** Broken */
+            broken: string[];
+            /** Conflict */
+            conflict: string[];
+            /** Meals */
+            meals: components["schemas"]["MealSlot"][];
+            /** Rigging */
+            rigging: number;
+            /** Slots */
+            slots: components["schemas"]["Slot"][];
+            /** Words */
+            words: string;
+            /** Wraps */
+            wraps: number;
+        };
+        /**
+         * DaySetup
+         * @description A set-up that a day may have.
+         */
+        DaySetup: {
+            /** Id */
+            id: number;
+            /** Scene */
+            scene: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DaySheet
+         * @description Everything a day takes.
+         */
+        DaySheet: {
+            /** Charges */
+            charges: number;
+            money: components["schemas"]["Money"];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Pace */
+            pace: number | null;
+            /** Short */
+            short: components["schemas"]["Shortage"][];
+            /** Slots */
+            slots: components["schemas"]["SlotSheet"][];
+            /** Weight */
+            weight: number;
         };
         /**
          * DepthFacts
@@ -2178,6 +2738,34 @@ export interface components {
              * @enum {string}
              */
             step: "third" | "tenth";
+        };
+        /**
+         * Draw
+         * @description What one unit takes.
+         */
+        Draw: {
+            /** Amperes */
+            amperes: number;
+            /** Drop */
+            drop: number;
+            /** Fault */
+            fault: string;
+            /** Feed */
+            feed: string;
+            /** Full */
+            full: number;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+            /** Run */
+            run: number;
+            /** Watts */
+            watts: number;
+            /** Words */
+            words: string;
         };
         /** Edit */
         Edit: {
@@ -2432,6 +3020,133 @@ export interface components {
             turn: number;
         };
         /**
+         * Gear
+         * @description One line of a kit. What is left empty is taken from the catalogue.
+         */
+        Gear: {
+            /** Amperes */
+            amperes?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Distance */
+            distance?: number | null;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /** Height */
+            height?: number | null;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "head" | "attachment" | "sheet" | "stand" | "arm" | "bag" | "cable" | "distribution" | "battery" | "filter";
+            /** Length */
+            length?: number | null;
+            /** Lux */
+            lux?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /** Watt Hours */
+            watt_hours?: number | null;
+            /** Watts */
+            watts?: number | null;
+            /** Weight */
+            weight?: number | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * GearHead
+         * @description A head of the kit as a unit takes it.
+         */
+        GearHead: {
+            /** Head */
+            head: string;
+            /** Ies */
+            ies: string | null;
+            measured: components["schemas"]["Measured"] | null;
+        };
+        /**
+         * GearOut
+         * @description A line of a kit as it is stored; a photometric file is told by its length only.
+         */
+        GearOut: {
+            /** Amperes */
+            amperes?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Distance */
+            distance?: number | null;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /** Has File */
+            has_file: boolean;
+            /** Height */
+            height?: number | null;
+            /** Id */
+            id: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "head" | "attachment" | "sheet" | "stand" | "arm" | "bag" | "cable" | "distribution" | "battery" | "filter";
+            /** Length */
+            length?: number | null;
+            /** Lux */
+            lux?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /** Watt Hours */
+            watt_hours?: number | null;
+            /** Watts */
+            watts?: number | null;
+            /** Weight */
+            weight?: number | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
          * Granted
          * @description A wish, and how far it is met.
          */
@@ -2672,6 +3387,34 @@ export interface components {
             targets: components["schemas"]["TargetReading"][];
         };
         /**
+         * KitOut
+         * @description The kit of a production.
+         */
+        KitOut: {
+            /** Gear */
+            gear: components["schemas"]["GearOut"][];
+            /** Production */
+            production: number;
+            /** Role */
+            role: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * KitTable
+         * @description A kit as CSV text.
+         */
+        KitTable: {
+            /**
+             * Mode
+             * @default add
+             * @enum {string}
+             */
+            mode: "add" | "replace";
+            /** Text */
+            text: string;
+        };
+        /**
          * LampFlicker
          * @description What one kind of lamp on the mains does at the camera's shutter.
          */
@@ -2715,6 +3458,12 @@ export interface components {
         LevelCard: {
             /** Camera */
             camera: string[];
+            /** Cameras */
+            cameras: string[];
+            /** Circuits */
+            circuits: string[];
+            /** Furniture */
+            furniture: string[];
             /** Grip */
             grip: components["schemas"]["CardGrip"][];
             /** Marks */
@@ -2734,6 +3483,8 @@ export interface components {
             title: string;
             /** Units */
             units: components["schemas"]["CardUnit"][];
+            /** Windows */
+            windows: string[];
         };
         /**
          * LevelIn
@@ -3373,6 +4124,38 @@ export interface components {
             /** Transmission */
             transmission: number;
         };
+        /** MealAsked */
+        MealAsked: {
+            /**
+             * Earliest
+             * @default 720
+             */
+            earliest: number;
+            /**
+             * Latest
+             * @default 810
+             */
+            latest: number;
+            /**
+             * Minutes
+             * @default 60
+             */
+            minutes: number;
+            /**
+             * Name
+             * @default Lunch
+             */
+            name: string;
+        };
+        /** MealSlot */
+        MealSlot: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Name */
+            name: string;
+        };
         /**
          * Meant
          * @description Something the picture does that is meant so: it is told no more as a fault.
@@ -3470,6 +4253,26 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Money
+         * @description A day's costs, in the production's money.
+         */
+        Money: {
+            /** Budget */
+            budget: number | null;
+            /** Hire */
+            hire: components["schemas"]["CostLine"][];
+            /** Left */
+            left: number | null;
+            /** People */
+            people: components["schemas"]["CostLine"][];
+            /** Savings */
+            savings: components["schemas"]["Saving"][];
+            /** Total */
+            total: number;
+            /** Words */
+            words: string;
+        };
         /** MoveOut */
         MoveOut: {
             /** Caution */
@@ -3478,6 +4281,35 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Need
+         * @description Some pieces of one kind that a set-up takes.
+         */
+        Need: {
+            /** Count */
+            count: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "head" | "attachment" | "sheet" | "stand" | "arm" | "bag" | "cable" | "distribution" | "battery" | "filter";
+            /** Length */
+            length?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /** Size */
+            size?: [
+                number,
+                number
+            ] | null;
         };
         /** NewSetup */
         NewSetup: {
@@ -3636,6 +4468,42 @@ export interface components {
             part: "units" | "figures" | "cameras" | "grip";
         };
         /**
+         * Person
+         * @description Somebody who is there from one hour to another, before the camera or behind it.
+         */
+        Person: {
+            /**
+             * Begin
+             * @default 0
+             */
+            begin: number;
+            /**
+             * End
+             * @default 2880
+             */
+            end: number;
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default 0
+             */
+            rate: number;
+        };
+        /**
+         * Piece
+         * @description Something that several set-ups share, and when it is there.
+         */
+        Piece: {
+            /**
+             * Begin
+             * @default 0
+             */
+            begin: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * PieceOut
          * @description A kind of furniture, as it is brought in.
          */
@@ -3792,6 +4660,28 @@ export interface components {
             receiver: "dome" | "disc";
         };
         /**
+         * Power
+         * @description The power of a set-up.
+         */
+        Power: {
+            /** Batteries */
+            batteries: components["schemas"]["Battery"][];
+            /** Circuits */
+            circuits: components["schemas"]["CircuitLoad"][];
+            /** Draws */
+            draws: components["schemas"]["Draw"][];
+            /** Faults */
+            faults: string[];
+            /** First */
+            first: string;
+            /** Unsaid */
+            unsaid: string[];
+            /** Watts */
+            watts: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * ProblemOut
          * @description An error found after the answer had begun; see problems.py.
          */
@@ -3917,6 +4807,40 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ReadHead
+         * @description A head that was read at three places, all at one distance.
+         */
+        ReadHead: {
+            /** Axis */
+            axis: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Distance */
+            distance: number;
+            /** Head */
+            head: string;
+            /** Name */
+            name: string;
+            /** Off */
+            off: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Watts */
+            watts?: number | null;
+            /** Weight */
+            weight?: number | null;
         };
         /**
          * Reading
@@ -4109,6 +5033,22 @@ export interface components {
             setup: number;
         };
         /**
+         * Rigging
+         * @description All tasks of a set-up, in time.
+         */
+        Rigging: {
+            /** Hands */
+            hands: number;
+            /** Idle */
+            idle: number;
+            /** Minutes */
+            minutes: number;
+            /** Tasks */
+            tasks: components["schemas"]["Timed"][];
+            /** Words */
+            words: string;
+        };
+        /**
          * Ring
          * @description A closed outline of light on surfaces.
          */
@@ -4240,6 +5180,18 @@ export interface components {
              */
             width: number;
         };
+        /**
+         * Saving
+         * @description What could be left out.
+         */
+        Saving: {
+            /** Name */
+            name: string;
+            /** Of */
+            of: string[];
+            /** Saves */
+            saves: number;
+        };
         /** SceneOut */
         SceneOut: {
             /** Id */
@@ -4325,6 +5277,11 @@ export interface components {
         Setup: {
             /** Cameras */
             cameras: components["schemas"]["Camera"][];
+            /**
+             * Circuits
+             * @default []
+             */
+            circuits: components["schemas"]["Circuit"][];
             /** Figures */
             figures: components["schemas"]["Figure"][];
             /**
@@ -4545,6 +5502,136 @@ export interface components {
             share: number;
         };
         /**
+         * ShootDay
+         * @description What is asked of a day.
+         */
+        ShootDay: {
+            /**
+             * Begin
+             * @default 480
+             */
+            begin: number;
+            /** Budget */
+            budget?: number | null;
+            /**
+             * Date
+             * @default 2026-10-15
+             */
+            date: string;
+            /**
+             * End
+             * @default 1080
+             */
+            end: number;
+            /**
+             * Hands
+             * @default 2
+             */
+            hands: number;
+            /**
+             * Meals
+             * @default [
+             *       {
+             *         "earliest": 720,
+             *         "latest": 810,
+             *         "minutes": 60,
+             *         "name": "Lunch"
+             *       }
+             *     ]
+             */
+            meals: components["schemas"]["MealAsked"][];
+            /**
+             * Minutes
+             * @default {}
+             */
+            minutes: {
+                [key: string]: number;
+            };
+            /**
+             * Move
+             * @default 20
+             */
+            move: number;
+            /**
+             * Pace
+             * @default 1
+             */
+            pace: number;
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["Person"][];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Shots
+             * @default []
+             */
+            shots: components["schemas"]["ShotAsked"][];
+        };
+        /**
+         * Shortage
+         * @description Something a kit has too little of.
+         */
+        Shortage: {
+            /** Have */
+            have: number;
+            /** Missing */
+            missing: number;
+            need: components["schemas"]["Need"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * ShotAsked
+         * @description A set-up of the day.
+         */
+        ShotAsked: {
+            /** Locked */
+            locked?: number | null;
+            /**
+             * Minutes
+             * @default 30
+             */
+            minutes: number;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            /**
+             * Room
+             * @default
+             */
+            room: string;
+            /** Setup */
+            setup: number;
+            /** Took */
+            took?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Windows
+             * @default []
+             */
+            windows: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Shutter
          * @description Either an angle [deg] at the frame rate, or a time [s].
          */
@@ -4649,6 +5736,50 @@ export interface components {
             on: boolean;
             sun?: components["schemas"]["Sun"] | null;
         };
+        /**
+         * Slot
+         * @description A shot in the order of the day.
+         */
+        Slot: {
+            /** Begin */
+            begin: number;
+            /**
+             * Broken
+             * @default []
+             */
+            broken: string[];
+            /** End */
+            end: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: number;
+            /** Rig From */
+            rig_from: number;
+            /** Room */
+            room: string;
+        };
+        /**
+         * SlotSheet
+         * @description A set-up on the day's paper.
+         */
+        SlotSheet: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Changes */
+            changes: string[];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            rigging: components["schemas"]["Rigging"];
+            /** Setup */
+            setup: number;
+            /** Short */
+            short: components["schemas"]["Shortage"][];
+            /** Watts */
+            watts: number;
+        };
         /** SolvedOut */
         SolvedOut: {
             document: components["schemas"]["Setup"];
@@ -4700,6 +5831,68 @@ export interface components {
             stops: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * StandIn
+         * @description A stand-in, tried and metered.
+         */
+        StandIn: {
+            /** Away */
+            away: number;
+            /** Dimmer */
+            dimmer: number;
+            /** Figures */
+            figures: components["schemas"]["Compared"][];
+            /** Gains */
+            gains: ("cheaper" | "lighter" | "battery" | "quieter" | "smaller")[];
+            /** Head */
+            head: string;
+            /** Lost */
+            lost: string[];
+            /** Name */
+            name: string;
+            /** Off */
+            off: number;
+            setup: components["schemas"]["Setup"];
+            /** Spare */
+            spare: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * StandInAsked
+         * @description A head tried in the place of a unit's.
+         */
+        StandInAsked: {
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Source
+             * @default catalogue
+             * @enum {string}
+             */
+            source: "kit" | "catalogue";
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * StandInOut
+         * @description One of so many stand-ins.
+         */
+        StandInOut: {
+            found: components["schemas"]["StandIn"] | null;
+            /** Of */
+            of: number;
         };
         /**
          * State
@@ -5045,6 +6238,27 @@ export interface components {
             words: string;
         };
         /**
+         * Task
+         * @description Something to be done.
+         */
+        Task: {
+            /**
+             * After
+             * @default []
+             */
+            after: string[];
+            /** Hands */
+            hands: number;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Thing
          * @description Something of a set-up by its id, and what it is called.
          */
@@ -5053,6 +6267,19 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Timed
+         * @description A task with its time.
+         */
+        Timed: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            task: components["schemas"]["Task"];
+            /** Waits */
+            waits: number;
         };
         /** Titled */
         Titled: {
@@ -5224,10 +6451,20 @@ export interface components {
              */
             cct: number;
             /**
+             * Charge
+             * @default 1
+             */
+            charge: number;
+            /**
              * Dimmer
              * @default 1
              */
             dimmer: number;
+            /**
+             * Feed
+             * @default
+             */
+            feed: string;
             /** Foot */
             foot?: [
                 number,
@@ -5280,6 +6517,8 @@ export interface components {
              * @default 0
              */
             roll: number;
+            /** Run */
+            run?: number | null;
             /**
              * Saturation
              * @default 0
@@ -5448,6 +6687,41 @@ export interface components {
             /** Word */
             word?: string | null;
         };
+        /**
+         * Work
+         * @description A set-up as work.
+         */
+        Work: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Kept */
+            kept: boolean;
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            power: components["schemas"]["Power"];
+            rigging: components["schemas"]["Rigging"];
+            /** Short */
+            short: components["schemas"]["Shortage"][];
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * WorkAsked
+         * @description What a draft takes to rig.
+         */
+        WorkAsked: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Hands
+             * @default 2
+             */
+            hands: number;
+            /**
+             * Minutes
+             * @default 60
+             */
+            minutes: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -5501,6 +6775,142 @@ export interface operations {
             };
         };
     };
+    inkwell_days_api_read_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+        };
+    };
+    inkwell_days_api_change_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+        };
+    };
+    inkwell_days_api_delete_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_days_api_order_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+        };
+    };
+    inkwell_days_api_day_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                kind: "pdf" | "ics" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_days_api_sun_of_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                setup: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
+                };
+            };
+        };
+    };
     inkwell_productions_api_read_invitation: {
         parameters: {
             query?: never;
@@ -5545,6 +6955,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinedOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_change_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Gear"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_delete_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_kit_api_head_of_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearHead"];
                 };
             };
         };
@@ -5685,6 +7163,54 @@ export interface operations {
             };
         };
     };
+    inkwell_days_api_list_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayLine"][];
+                };
+            };
+        };
+    };
+    inkwell_days_api_create_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+        };
+    };
     inkwell_productions_api_invite: {
         parameters: {
             query?: never;
@@ -5707,6 +7233,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_read_whole_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_add_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Gear"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_kit_api_add_read_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadHead"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_read_kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitTable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
                 };
             };
         };
@@ -6314,6 +7962,7 @@ export interface operations {
         parameters: {
             query?: {
                 step?: "third" | "tenth";
+                feet?: boolean;
             };
             header?: never;
             path: {
@@ -6734,6 +8383,31 @@ export interface operations {
             };
         };
     };
+    inkwell_cards_api_plan_file: {
+        parameters: {
+            query?: {
+                feet?: boolean;
+            };
+            header?: never;
+            path: {
+                pk: number;
+                kind: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
     inkwell_analysis_api_point: {
         parameters: {
             query?: never;
@@ -6913,6 +8587,32 @@ export interface operations {
             };
         };
     };
+    inkwell_kit_api_try_stand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInOut"];
+                };
+            };
+        };
+    };
     inkwell_rendering_api_stop: {
         parameters: {
             query?: never;
@@ -7060,6 +8760,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Walked"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Work"];
                 };
             };
         };

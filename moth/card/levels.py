@@ -1,14 +1,18 @@
 """The level card: everything that puts a set-up back, in words and numbers."""
 
+import math
 from dataclasses import dataclass
 
-from .camera import bands_of, curve_of, shutter_time
-from .materials import MATERIALS
-from .metering import read_setup
-from .photometry import ATTACHMENTS, HEADS
-from .units import feet
-from .wording import THIRDS
-from .world import anchor
+from ..camera import bands_of, curve_of, shutter_time
+from ..document import BATTERY
+from ..inspection import axis_end, inspect_unit
+from ..materials import MATERIALS
+from ..metering import read_setup
+from ..photometry import ATTACHMENTS, HEADS
+from ..planning.power import power_of
+from ..units import feet, footcandles
+from ..wording import THIRDS
+from ..world import anchor
 
 FIELDS = {
     "name": "Unit",
@@ -30,6 +34,17 @@ FIELDS = {
     "lux": "At the face [lx]",
     "footcandles": "At the face [fc]",
     "stop": "Asks for",
+    "lands": "Its light lands on",
+    "lands_lux": "There [lx]",
+    "lands_footcandles": "There [fc]",
+    "soft": "Softness [deg]",
+    "east": "East [m]",
+    "north": "North [m]",
+    "aimed": "Aimed at (east, north, up) [m]",
+    "bearing": "Aim, bearing [deg]",
+    "tilt": "Aim, up [deg]",
+    "held": "Held by",
+    "feed": "Power from",
 }
 """Columns of the card by key, as its printed page and its CSV name them."""
 
@@ -68,6 +83,19 @@ class CardUnit:
     lux: float
     footcandles: float
     stop: str
+    lands: str
+    """What its middle ray meets, through cloths."""
+    lands_lux: float | None
+    lands_footcandles: float | None
+    soft: float | None
+    east: float
+    north: float
+    aimed: str
+    bearing: int
+    """From the plan's north clockwise."""
+    tilt: int
+    held: str
+    feed: str
 
 
 @dataclass(frozen=True)
@@ -82,6 +110,10 @@ class CardGrip:
     """To the face [m]."""
     over_floor: float
     """[m]"""
+    east: float
+    north: float
+    turned: str
+    """Which way its front looks, and its slats."""
 
 
 @dataclass(frozen=True)
@@ -97,6 +129,13 @@ class LevelCard:
     units: tuple[CardUnit, ...]
     grip: tuple[CardGrip, ...]
     sky: str | None
+    windows: tuple[str, ...]
+    """Each with what covers it."""
+    furniture: tuple[str, ...]
+    """Where what stands near people, camera or lamps stands."""
+    cameras: tuple[str, ...]
+    """All of them: place, aim, lens."""
+    circuits: tuple[str, ...]
     place: str = ""
     """Where it is filed: production, scene, revision."""
 
@@ -116,6 +155,47 @@ def _hung(unit):
     if unit.measured:
         words.insert(0, f"measured {unit.measured.lux:g} lx at {unit.measured.distance:g} m")
     return "; ".join(words)
+
+
+HELD = {
+    "stand": "stand",
+    "boom": "boom over a stand",
+    "hung": "hung from above",
+    "built-in": "taped, clamped or laid down",
+}
+NEAR = 3.0
+"""Furniture within this of people, camera or lamps is told [m]."""
+
+
+def aim_of(position, aim):
+    """Bearing from the plan's north clockwise and height of a direction [deg].
+
+    Examples
+    --------
+    >>> aim_of((0, 0, 2), (1, 1, 2))
+    (45, 0)
+    """
+    x, y, z = (b - a for a, b in zip(position, aim, strict=True))
+    bearing = round(math.degrees(math.atan2(x, y))) % 360
+    return bearing, round(math.degrees(math.atan2(z, math.hypot(x, y))))
+
+
+def _at(place):
+    return ", ".join(f"{c:.2f}" for c in place)
+
+
+def _held(unit):
+    if unit.switch:
+        return f"the place's own, switch {unit.switch}"
+    if unit.held == "boom" and unit.foot is not None:
+        return f"boom, its stand at {_at(unit.foot)}"
+    return HELD[unit.held]
+
+
+def _feed(setup, unit):
+    if unit.feed == BATTERY:
+        return "battery"
+    return next((c.name for c in setup.circuits if c.id == unit.feed), "")
 
 
 def _white(unit):
@@ -209,6 +289,7 @@ def level_card(setup, say=THIRDS):
                 lux=round(reading.face_lux, 2),
                 footcandles=round(reading.face_footcandles, 3),
                 stop=reading.stop_words,
+                **_where(setup, unit),
             )
         )
     names = {m.id: m.name for m in setup.materials}
@@ -224,6 +305,9 @@ def level_card(setup, say=THIRDS):
                 size=f"{piece.size[0]:.2f} × {piece.size[1]:.2f} m",
                 distance=round(float(away), 2),
                 over_floor=round(piece.position[2], 2),
+                east=round(piece.position[0], 2),
+                north=round(piece.position[1], 2),
+                turned=_turned(piece),
             )
         )
     marks = [
@@ -246,4 +330,69 @@ def level_card(setup, say=THIRDS):
         units=tuple(rows),
         grip=tuple(grip),
         sky=sky,
+        windows=tuple(_windows(setup)),
+        furniture=tuple(_furniture(setup)),
+        cameras=tuple(_cameras(setup)),
+        circuits=tuple(load.words for load in power_of(setup).circuits),
     )
+
+
+def _where(setup, unit):
+    """Where a unit is, what it is aimed at, and what its light does there."""
+    bearing, tilt = aim_of(unit.position, unit.aim)
+    lit = unit.on and unit.dimmer > 0
+    end = axis_end(setup, unit.id) if lit else None
+    soft = inspect_unit(setup, unit.id).size.half if lit else 0.0
+    return {
+        "lands": end.name if end else "",
+        "lands_lux": round(end.lux, 2) if end else None,
+        "lands_footcandles": round(footcandles(end.lux), 3) if end else None,
+        "soft": round(soft, 1) if soft else None,
+        "east": round(unit.position[0], 2),
+        "north": round(unit.position[1], 2),
+        "aimed": _at(unit.aim),
+        "bearing": bearing,
+        "tilt": tilt,
+        "held": _held(unit),
+        "feed": _feed(setup, unit),
+    }
+
+
+def _turned(piece):
+    bearing, tilt = aim_of(piece.position, piece.aim)
+    words = f"front to {bearing}°"
+    if tilt:
+        words += f", {abs(tilt)}° {'up' if tilt > 0 else 'down'}"
+    if piece.roll:
+        words += f", rolled {piece.roll:.0f}°"
+    if piece.kind == "blinds":
+        words += f"; slats every {100 * piece.slat_pitch:.0f} cm at {piece.slat_angle:.0f}°"
+    return words
+
+
+def _windows(setup):
+    for opening in setup.openings:
+        cover = opening.cover
+        known = MATERIALS[cover].name.lower() if cover in MATERIALS else cover
+        blinds = f", blinds at {opening.slat_angle:.0f}°" if opening.blinds else ""
+        width, height = opening.size
+        yield f"{opening.name}: {width:.2f} × {height:.2f} m, {known}{blinds}"
+
+
+def _furniture(setup):
+    marked = [u.position[:2] for u in setup.units] + [f.position for f in setup.figures]
+    marked += [c.position[:2] for c in setup.cameras]
+    for item in setup.furniture:
+        if min(math.dist(item.position[:2], place) for place in marked) <= NEAR:
+            turn = f", turned {item.turn:.0f}°" if item.turn else ""
+            yield f"{item.name} at {_at(item.position[:2])}{turn}"
+
+
+def _cameras(setup):
+    for camera in setup.cameras:
+        bearing, tilt = aim_of(camera.position, camera.aim)
+        yield (
+            f"{camera.name}: at {_at(camera.position)}, to {bearing}°"
+            f"{f', {abs(tilt)}° ' + ('up' if tilt > 0 else 'down') if tilt else ''},"
+            f" {camera.focal_length:g} mm"
+        )
