@@ -24,6 +24,9 @@ from moth.judging import LIMITS, PARTS, PLANS, PROFILES
 from moth.materials import MATERIALS
 from moth.photometry import ATTACHMENTS, HEADS, NOISE, PRICE
 from moth.place import PIECES
+from moth.planning.kit import KINDS
+from moth.planning.needs import STANDS
+from moth.planning.tasks import TASKS
 from moth.solving import CAUTION, MOVES
 from moth.sun import PLACES, WEATHERS
 from moth.trials import FIGURES
@@ -120,6 +123,9 @@ def constants():
         "figures": [asdict(figure) for figure in FIGURES.values()],
         "places": [asdict(place) for place in PLACES],
         "weathers": WEATHERS,
+        "gear": KINDS,
+        "tasks": [{"key": key, **asdict(kind)} for key, kind in TASKS.items()],
+        "stands": [{"key": key, **asdict(stand)} for key, stand in STANDS.items()],
         "limits": [asdict(known) for known in LIMITS.values()],
         "grey": MIDDLE_GREY,
         "ratios": [(s, ratio(s)) for s in RATIO_TABLE],

@@ -280,6 +280,26 @@ class LimitOut(Schema):
     source: str
 
 
+class TaskKindOut(Schema):
+    """A kind of task of rigging, with its typical minutes and hands."""
+
+    key: str
+    name: str
+    minutes: float
+    hands: int
+
+
+class StandOut(Schema):
+    """A stand of the usual make."""
+
+    key: str
+    name: str
+    load: float
+    """[kg]"""
+    height: float
+    """[m]"""
+
+
 class Constants(Schema):
     plans: list[PlanOut]
     profiles: list[ProfileOut]
@@ -287,9 +307,13 @@ class Constants(Schema):
     """Parts of a picture that targets are set for, by key."""
     limits: list[LimitOut]
     figures: list[CellFigure]
+    """Of the cells of a trial."""
     places: list[PlaceOnEarth]
     weathers: dict[str, str]
-    """Of the cells of a trial."""
+    gear: dict[str, str]
+    """Kinds of gear by key, as they are listed and packed."""
+    tasks: list[TaskKindOut]
+    stands: list[StandOut]
     ratios: list[tuple[float, float]]
     """Stops and the ratio of light they are."""
     grey: float

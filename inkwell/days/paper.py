@@ -63,7 +63,7 @@ def _rows(known, plan, sheet):
         of = by_setup[int(slot.key)]
         mind = [*slot.broken, *(s.words for s in of.short), *of.changes]
         yield (
-            clock(slot.rig_from),
+            clock(slot.rigging[0][0] if slot.rigging else slot.begin),
             f"{clock(slot.begin)} to {clock(slot.end)}",
             slot.name,
             slot.room,
@@ -143,7 +143,7 @@ def calendar(known, plan, sheet, user):
     made.add("version", "2.0")
     made.add("name", day.title)
     stamp = datetime.datetime.now(datetime.UTC)
-    rigs = ((f"Rig: {s.name}", s.begin - s.rig, s.begin, s.room, "") for s in plan.slots if s.rig)
+    rigs = ((f"Rig: {s.name}", a, b, s.room, "") for s in plan.slots for a, b in s.rigging)
     shots = ((s.name, s.begin, s.end, s.room, " ".join(s.broken)) for s in plan.slots)
     meals = ((m.name, m.begin, m.end, "", "") for m in plan.meals)
     for number, (name, begin, end, room, words) in enumerate((*rigs, *shots, *meals)):

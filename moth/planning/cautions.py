@@ -34,7 +34,6 @@ FEW = 0.9
 """What a way out must keep free [m]; usual, local codes decide."""
 THICK = 0.02
 """Haze [1/m] from which it is thick."""
-DEFER = "Local codes and licensed people decide."
 
 
 @dataclass(frozen=True)
@@ -141,7 +140,7 @@ def _over_people(setup):
                 "over people",
                 unit.name,
                 f"{unit.name} is {how} over {name}: safety cable, nothing loose, nobody beneath who"
-                f" need not be. {DEFER}",
+                f" need not be.",
                 f"{weight_held(unit):.1f} kg at {unit.position[2]:.1f} m",
             )
 
@@ -156,7 +155,7 @@ def _stands(setup):
                 "stand",
                 unit.name,
                 f"{unit.name} on its boom: {load.counterweight:.1f} kg at the short end, a leg"
-                f" under the arm, {2 + math.ceil(load.counterweight / BAG)} bags. {DEFER}",
+                f" under the arm, {2 + math.ceil(load.counterweight / BAG)} bags.",
                 f"{weight:.1f} kg, {load.arm:.1f} m out: {moment:.0f} N m",
             )
             weight += load.counterweight
@@ -168,7 +167,7 @@ def _stands(setup):
                 "stand",
                 unit.name,
                 f"{unit.name} is more than a stand carries up there: a tower or a lift, and people"
-                f" who know it. {DEFER}",
+                f" who know it.",
                 f"{weight:.1f} kg at {unit.position[2]:.1f} m",
             )
         elif key != "stand-light":
@@ -176,7 +175,7 @@ def _stands(setup):
             yield Caution(
                 "stand",
                 unit.name,
-                f"{unit.name} wants a {name}, bagged, its widest leg under the load. {DEFER}",
+                f"{unit.name} wants a {name}, bagged, its widest leg under the load.",
                 f"{weight:.1f} kg at {unit.position[2]:.1f} m",
             )
 
@@ -197,7 +196,7 @@ def _wind(setup):
             "wind",
             piece.name,
             f"{piece.name} is a sail of {area:.1f} m²: in a fresh breeze ({WIND:g} m/s) it wants"
-            f" some {bags} bags of {BAG:g} kg, or guys; down before more. {DEFER}",
+            f" some {bags} bags of {BAG:g} kg, or guys; down before more.",
             f"{force:.0f} N at {piece.position[2]:.1f} m: {moment:.0f} N m",
         )
 
@@ -211,7 +210,7 @@ def _heat(setup):
                 yield Caution(
                     "heat",
                     piece.name,
-                    f"{piece.name} is too near {unit.name}: cloth, gel and board scorch. {DEFER}",
+                    f"{piece.name} is too near {unit.name}: cloth, gel and board scorch.",
                     f"{away:.2f} m, {least:g} m at least",
                 )
     if setup.room.outdoors:
@@ -237,7 +236,7 @@ def _floor(setup):
 def _power(setup, minutes):
     power = power_of(setup, minutes)
     for words in (*power.faults, *([power.first] if power.first else [])):
-        yield Caution("power", "circuits", f"{words} {DEFER}", "see Power")
+        yield Caution("power", "circuits", f"{words}", "see Power")
     for battery in power.batteries:
         if battery.changes:
             yield Caution("power", battery.unit, battery.words, f"{minutes:.0f} min asked")
@@ -250,7 +249,7 @@ def _wet(setup):
             "wet",
             ", ".join(fed[:4]) + (" …" if len(fed) > 4 else ""),
             "Mains on open ground: a residual-current device (RCD, GFCI) in front of everything,"
-            f" plugs off the ground, rain covers. {DEFER}",
+            " plugs off the ground, rain covers.",
             f"{len(fed)} units on cables outdoors",
         )
 
@@ -261,7 +260,7 @@ def _glass(setup):
         if piece.kind == "mirror":
             words = f"{piece.name}: glass over or beside people is tied off; no eyes in its beam"
             words += ", and it throws the sun where it is not looked for" if sun else ""
-            yield Caution("glass", piece.name, f"{words}. {DEFER}", "a mirror in the set-up")
+            yield Caution("glass", piece.name, f"{words}.", "a mirror in the set-up")
     for unit in setup.units:
         hard = HEADS[unit.head].peak >= 100_000
         for opening in setup.openings:
@@ -270,7 +269,7 @@ def _glass(setup):
                     "glass",
                     opening.name,
                     f"{unit.name} heats {opening.name} and what covers it: keep off, look after it."
-                    f" {DEFER}",
+                    f"",
                     f"{HEADS[unit.head].peak / 1000:.0f} kcd toward the pane",
                 )
 
@@ -293,8 +292,7 @@ def _exits(setup):
                 yield Caution(
                     "exits",
                     door.name,
-                    f"The stand of {unit.name} is in front of {door.name}: keep the way out free."
-                    f" {DEFER}",
+                    f"The stand of {unit.name} is in front of {door.name}: keep the way out free.",
                     f"{math.dist(foot, door.position[:2]):.1f} m, {FEW:g} m at least",
                 )
     dark = [o.name for o in setup.openings if o.cover == "blackout"]
@@ -302,8 +300,7 @@ def _exits(setup):
         yield Caution(
             "exits",
             ", ".join(dark),
-            "Blacked out: nobody finds the way out in the dark. Light the way, keep signs free."
-            f" {DEFER}",
+            "Blacked out: nobody finds the way out in the dark. Light the way, keep signs free.",
             f"{len(dark)} of {len(setup.openings)} windows covered",
         )
 
@@ -315,7 +312,7 @@ def _haze(setup):
             "haze",
             "the air",
             f"{thick.capitalize()}: tell whoever breathes it, and whoever minds the smoke alarms;"
-            f" air the room. {DEFER}",
+            f" air the room.",
             f"{setup.haze:g} of light scattered a metre",
         )
 

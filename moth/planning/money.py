@@ -75,10 +75,10 @@ def money_of(needs, kit, people=(), budget=None):
     savings = sorted(
         (Saving(g.name, n * g.price, of) for g, n, of in hired), key=lambda s: -s.saves
     )
-    words = f"{total:,.0f} a day"
+    words = f"{total:,.0f} for the day"
     if budget is not None:
         over = total - budget
-        words += f": {over:,.0f} over {budget:,.0f}" if over > 0 else f" of {budget:,.0f}"
+        words += f", {over:,.0f} over {budget:,.0f}" if over > 0 else f" of {budget:,.0f}"
     return Money(
         hire,
         crew,

@@ -79,6 +79,8 @@ class Slot:
     """Of the shooting."""
     rig: int
     """Minutes of rigging and moving before it."""
+    rigging: tuple[tuple[int, int], ...] = ()
+    """When that is done, as late as it can be, meals left out."""
     broken: tuple[str, ...] = ()
     """Wishes that it does not meet, in sentences."""
 
@@ -331,6 +333,10 @@ class _Model:
         shots = {s.key: s for s in day.shots}
         broken = [w for w in self.wishes if not solver.value(w.literal)]
         after = {a: b for (a, b), arc in self.arcs.items() if solver.value(arc)}
+        meals = tuple(
+            MealSlot(meal.name, solver.value(v), solver.value(v) + meal.minutes)
+            for meal, v in zip(day.meals, self.meal_at, strict=True)
+        )
         slots, at, free = [], after[None], day.begin
         before = None
         while at is not None:
@@ -338,12 +344,9 @@ class _Model:
             rig = int(day.rig[at] if before is None else day.change[before, at])
             mine = tuple(w.words + "." for w in broken if w.shot == at)
             end = begin + shot.minutes
-            slots.append(Slot(at, shot.name, shot.room, free, begin, end, rig, mine))
+            spans = _before(begin, rig, meals)
+            slots.append(Slot(at, shot.name, shot.room, free, begin, end, rig, spans, mine))
             before, at, free = at, after[at], end
-        meals = tuple(
-            MealSlot(meal.name, solver.value(v), solver.value(v) + meal.minutes)
-            for meal, v in zip(day.meals, self.meal_at, strict=True)
-        )
         best = self.status == cp_model.OPTIMAL
         rigging, wraps = solver.value(self.rigging), slots[-1].end
         words = f"{len(slots)} set-up{'s' if len(slots) > 1 else ''}, {rigging} min of rigging"
@@ -353,6 +356,26 @@ class _Model:
         words += "." if best else "; a better order may exist."
         said = tuple(w.words + "." for w in broken)
         return DayPlan(tuple(slots), meals, rigging, wraps, best, said, (), words)
+
+
+def _before(begin, minutes, meals):
+    """Spans of so many minutes of work that end at an hour, meals left out.
+
+    Examples
+    --------
+    >>> _before(800, 50, [MealSlot("Lunch", 720, 780)])
+    ((690, 720), (780, 800))
+    """
+    spans, end, left = [], begin, minutes
+    for meal in sorted((m for m in meals if m.begin < begin), key=lambda m: -m.begin):
+        here = min(left, end - meal.end)
+        if here > 0:
+            spans.append((end - here, end))
+            left -= here
+        end = meal.begin
+    if left > 0:
+        spans.append((end - left, end))
+    return tuple(sorted(spans))
 
 
 def _solver(seconds):

@@ -1,6 +1,9 @@
 import { Navigate, Route, Routes, useLocation } from "react-router";
+import { DayPage } from "../days/DayPage";
+import { Days } from "../days/Days";
 import { Desk } from "../desk/Desk";
 import { History } from "../history/History";
+import { KitPage } from "../kit/KitPage";
 import { Blank } from "../parts/Blank";
 import { Boundary } from "../parts/Boundary";
 import { Invitation } from "../signin/Invitation";
@@ -48,6 +51,9 @@ function Pages() {
       <Route path="/trials/:id" element={<TrialPage />} />
       <Route path="/productions/:id/stills" element={<Stills />} />
       <Route path="/stills/:id" element={<StillPage />} />
+      <Route path="/productions/:id/kit" element={<KitPage />} />
+      <Route path="/productions/:id/days" element={<Days />} />
+      <Route path="/days/:id" element={<DayPage />} />
       <Route path="/sign-in" element={<Navigate to="/" replace />} />
       <Route path="*" element={<Blank>There is nothing at this address.</Blank>} />
     </Routes>

@@ -2428,6 +2428,10 @@ export interface components {
             ];
             /** Full Stops */
             full_stops: number[];
+            /** Gear */
+            gear: {
+                [key: string]: string;
+            };
             /** Grey */
             grey: number;
             /** Heads */
@@ -2461,6 +2465,10 @@ export interface components {
                 number,
                 number
             ][];
+            /** Stands */
+            stands: components["schemas"]["StandOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskKindOut"][];
             /** Weathers */
             weathers: {
                 [key: string]: string;
@@ -5758,6 +5766,14 @@ export interface components {
             rig: number;
             /** Rig From */
             rig_from: number;
+            /**
+             * Rigging
+             * @default []
+             */
+            rigging: [
+                number,
+                number
+            ][];
             /** Room */
             room: string;
         };
@@ -5893,6 +5909,20 @@ export interface components {
             found: components["schemas"]["StandIn"] | null;
             /** Of */
             of: number;
+        };
+        /**
+         * StandOut
+         * @description A stand of the usual make.
+         */
+        StandOut: {
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /** Load */
+            load: number;
+            /** Name */
+            name: string;
         };
         /**
          * State
@@ -6253,6 +6283,20 @@ export interface components {
             key: string;
             /** Kind */
             kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TaskKindOut
+         * @description A kind of task of rigging, with its typical minutes and hands.
+         */
+        TaskKindOut: {
+            /** Hands */
+            hands: number;
+            /** Key */
+            key: string;
             /** Minutes */
             minutes: number;
             /** Name */

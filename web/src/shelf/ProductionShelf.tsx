@@ -11,6 +11,14 @@ import { useShelfChange } from "./changes";
 
 type Open = "scene" | "rename" | "members" | "delete" | null;
 
+/** What a production keeps besides its scenes. */
+const ROOMS = [
+  ["trials", "Trials"],
+  ["stills", "Stills"],
+  ["kit", "Kit"],
+  ["days", "Days"],
+] as const;
+
 export function ProductionShelf({ production }: { production: Production }) {
   const [open, setOpen] = useState<Open>(null);
   const change = useShelfChange();
@@ -27,18 +35,15 @@ export function ProductionShelf({ production }: { production: Production }) {
           {production.members.length > 1 && ` · ${production.members.length} people`}
         </span>
         <span className="flex-1" />
-        <Link
-          to={`/productions/${production.id}/trials`}
-          className="inline-flex min-h-10 items-center rounded px-3 hover:bg-raised"
-        >
-          Trials
-        </Link>
-        <Link
-          to={`/productions/${production.id}/stills`}
-          className="inline-flex min-h-10 items-center rounded px-3 hover:bg-raised"
-        >
-          Stills
-        </Link>
+        {ROOMS.map(([room, name]) => (
+          <Link
+            key={room}
+            to={`/productions/${production.id}/${room}`}
+            className="inline-flex min-h-10 items-center rounded px-3 hover:bg-raised"
+          >
+            {name}
+          </Link>
+        ))}
         {mayEdit && <Button onClick={() => setOpen("scene")}>New scene</Button>}
         <Menu>
           <MenuButton as={Button} look="bare" aria-label={`More about ${production.title}`}>

@@ -2,10 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, bringStill, got, type Problem, type Production, type Schemas } from "../app/api";
-import { AccountMenu } from "../parts/AccountMenu";
 import { Confirm } from "../parts/Ask";
 import { Blank } from "../parts/Blank";
 import { Button } from "../parts/Button";
+import { PageHead } from "../parts/PageHead";
 import { Picture } from "../parts/Picture";
 import { Sheet } from "../parts/Sheet";
 import { TextField } from "../parts/TextField";
@@ -43,16 +43,9 @@ export function Stills() {
   const mayEdit = production.data.role !== "viewer";
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line pr-2 pl-4">
-        <Link to="/" className="font-serif text-lg text-lamp italic">
-          Inkwell Moth
-        </Link>
-        <h1 className="min-w-0 flex-1 truncate text-base font-normal text-quiet">
-          Stills of <span className="text-paper">{production.data.title}</span>
-        </h1>
+      <PageHead what="Stills of" of={production.data.title}>
         {mayEdit && <Button onClick={() => setBringing(true)}>Bring a still in</Button>}
-        <AccountMenu />
-      </header>
+      </PageHead>
       <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto p-6">
         {stills.data.length === 0 && (
           <p className="rounded border border-dashed border-line p-6 text-quiet">

@@ -2,9 +2,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, got, type Production, type Schemas } from "../app/api";
-import { AccountMenu } from "../parts/AccountMenu";
 import { Blank } from "../parts/Blank";
 import { Button } from "../parts/Button";
+import { PageHead } from "../parts/PageHead";
 import { MakeTrial } from "./MakeTrial";
 
 const WHEN = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
@@ -36,16 +36,9 @@ export function Trials() {
   const mayEdit = production.data.role !== "viewer";
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line pr-2 pl-4">
-        <Link to="/" className="font-serif text-lg text-lamp italic">
-          Inkwell Moth
-        </Link>
-        <h1 className="min-w-0 flex-1 truncate text-base font-normal text-quiet">
-          Trials of <span className="text-paper">{production.data.title}</span>
-        </h1>
+      <PageHead what="Trials of" of={production.data.title}>
         {mayEdit && <Button onClick={() => setMaking(true)}>New trial</Button>}
-        <AccountMenu />
-      </header>
+      </PageHead>
       <main className="mx-auto w-full max-w-4xl flex-1 overflow-y-auto p-6">
         {trials.data.length === 0 && (
           <p className="rounded border border-dashed border-line p-6 text-quiet">

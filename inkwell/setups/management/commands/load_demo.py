@@ -8,12 +8,16 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from inkwell.accounts.models import User
+from inkwell.days.models import Day
+from inkwell.days.services import put_in_order
+from inkwell.kit.services import read_table
 from inkwell.productions.models import Membership, Production, Role
 from inkwell.productions.services import create_production
 from inkwell.setups.models import Setup
 from inkwell.setups.services import create
 from inkwell.stills.services import add as add_opened
 from moth.document import load
+from moth.planning.day import ShootDay
 from moth.stills.marks import Marks, Record
 from moth.stills.opening import open_still
 
@@ -27,6 +31,14 @@ SCENES = {
     "Office, first floor": ["watch-officer-office.json"],
     "Lamp gallery, dawn": ["keeper-lamp-gallery.json"],
 }
+SHOTS = {
+    "Keeper, lamp gallery at dawn": ("Gallery", 40, [[470, 580]], "needs the low sun"),
+    "Keeper, instrument room": ("Instrument room", 60, [], ""),
+    "Keeper at the pillar, wide": ("Instrument room", 30, [], ""),
+    "Pilot, chart store": ("Chart store", 45, [], ""),
+    "Watch officer, office by the window": ("Office", 45, [[780, 1000]], "needs the window grey"),
+}
+"""Of the demo's day: where, how many minutes, when, why."""
 STILLS = {"Pilot, camera test": "pilot-camera-test"}
 """Frames of our own, with what is marked in them."""
 
@@ -61,7 +73,43 @@ class Command(BaseCommand):
         for title, name in STILLS.items():
             if not production.stills.filter(title=title).exists():
                 add_still(gaffer, production, title, name)
+        if not production.gear.exists():
+            read_table(production, (FOLDER / "kit.csv").read_text(), "add")
+        if not production.days.exists():
+            add_day(gaffer, production)
         self.stdout.write(f"Demo production '{PRODUCTION}' is loaded.")
+
+
+def add_day(user, production):
+    """A day of the demo's own, put in order."""
+    by_title = {s.title: s.pk for s in Setup.objects.filter(scene__production=production)}
+    shots = [
+        {
+            "setup": by_title[title],
+            "room": room,
+            "minutes": minutes,
+            "windows": windows,
+            "why": why,
+            "people": ["pilot"] if title.startswith("Pilot") else [],
+        }
+        for title, (room, minutes, windows, why) in SHOTS.items()
+        if title in by_title
+    ]
+    people = [
+        {"name": "pilot", "begin": 600, "end": 960, "rate": 180},
+        {"name": "gaffer", "begin": 420, "end": 1080, "rate": 320},
+    ]
+    asked = ShootDay.model_validate(
+        {"date": "2026-10-15", "begin": 420, "end": 1080, "people": people, "budget": 1200}
+        | {"shots": shots}
+    )
+    day = Day.objects.create(
+        production=production,
+        title="First day at the observatory",
+        asked=asked.model_dump(mode="json"),
+        author=user,
+    )
+    put_in_order(user, day.pk)
 
 
 def add_still(user, production, title, name):

@@ -5,6 +5,7 @@ import { Button } from "../../parts/Button";
 import { HouseLights } from "./HouseLights";
 import { BringIn } from "./BringIn";
 import { LevelCard } from "../LevelCard";
+import { WorkSheet } from "../work/WorkSheet";
 import { toggleOn } from "./gestures";
 import { useLight, useWords } from "../../app/preferences";
 import { act, choose, chooseAlso, mayEdit, setDesk, SKY, useDesk } from "../store";
@@ -14,7 +15,8 @@ export function UnitList({ heads }: { heads: Head[] }) {
   const units = useDesk((d) => d.draft!.units);
   const editable = useDesk(mayEdit);
   const [adding, setAdding] = useState(false);
-  const [card, setCard] = useState(false);
+  const [card, setCard] = useState(false),
+    [work, setWork] = useState(false);
   const solo = useDesk((d) => d.solo);
   const sky = useDesk((d) => d.draft!.room.outdoors || d.draft!.openings.length > 0);
   return (
@@ -40,6 +42,9 @@ export function UnitList({ heads }: { heads: Head[] }) {
         <Button look="bare" onClick={() => setCard(true)}>
           Level card
         </Button>
+        <Button look="bare" onClick={() => setWork(true)}>
+          Pack and power
+        </Button>
         {editable && (
           <Button look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>
             Bring in a unit
@@ -47,6 +52,7 @@ export function UnitList({ heads }: { heads: Head[] }) {
         )}
       </div>
       <LevelCard open={card} close={() => setCard(false)} />
+      <WorkSheet open={work} close={() => setWork(false)} />
       {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
     </section>
   );

@@ -11,6 +11,7 @@ import { SwitchField } from "./HouseLights";
 import { HeldBy } from "./HeldBy";
 import { LandingFields } from "./LandingMarks";
 import { SourceBuilder } from "./SourceBuilder";
+import { StandIns } from "./StandIns";
 import { GroupPanel } from "./GroupPanel";
 import { changeHead, strike } from "./rigging";
 import { act, mayEdit, move, readDesk, setDesk, settle, useDesk, withUnit } from "../store";
@@ -27,6 +28,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
     inWords = useWords(),
     also = useDesk((d) => d.also);
   const reading = useDesk((d) => d.look?.readings.units.find((r) => r.id === unit?.id));
+  const [standing, setStanding] = useState(false);
   if (also.length) return <GroupPanel />;
   if (!unit) return <p className="py-4 text-quiet">Choose a unit on the plan or in the list.</p>;
   const head = heads.find((h) => h.key === unit.head);
@@ -59,6 +61,15 @@ export function UnitPanel({ constants }: { constants: Constants }) {
           )
         }
       />
+      <Button
+        look="bare"
+        className="text-xs"
+        disabled={!editable}
+        onClick={() => setStanding(true)}
+      >
+        What could stand in for it
+      </Button>
+      {standing && <StandIns unit={unit} close={() => setStanding(false)} />}
       <Levels unit={unit} head={head} disabled={!editable} />
       <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />

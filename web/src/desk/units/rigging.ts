@@ -118,6 +118,8 @@ export async function bring(head: Head) {
     held: head.group === "bulb" ? "built-in" : "stand",
     foot: null,
     switch: "",
+    feed: "",
+    charge: 1,
     measured: null,
   };
   const words = `${name} in: ${head.name}`;
