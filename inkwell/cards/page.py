@@ -41,7 +41,7 @@ def page(made, plan=None, png=None):
     png : bytes, optional
         The frame.
     """
-    paper = Paper(made.title)
+    paper = Paper(made.title, size=9.5)
     put_card(paper, made, plan, png)
     return paper.made()
 
@@ -60,7 +60,7 @@ def put_card(paper, made, plan=None, png=None):
     paper.table(
         ["", "Unit", "Head, hung on", "Place, aim", "Light", "White", "Its light"],
         [_unit(number, u) for number, u in enumerate(made.units, 1)],
-        [7, 34, 58, 78, 22, 24, 46],
+        [7, 38, 52, 76, 22, 26, 48],
     )
     if made.grip:
         paper.gap()
@@ -104,7 +104,7 @@ def put_card(paper, made, plan=None, png=None):
         paper.say(made.notes)
     if plan is not None:
         paper.turn()
-        drawn, scale = drawn_plan(plan, paper.width, paper.height - 22 * mm)
+        drawn, scale = drawn_plan(plan, paper.width, paper.height - 18 * mm)
         paper.say(made.title, "large")
         paper.say(f"Plan, north up, 1 : {scale}; grid {plan.grid}", "small")
         paper.gap()

@@ -25,7 +25,7 @@ DEFER = "Typical figures, for planning. Local codes and licensed people decide."
 def pages(known, plan, sheet, user):
     """Day sheet, packing list and level cards as one PDF."""
     day = known.day
-    paper = Paper(day.title, size=9.0)
+    paper = Paper(day.title, size=9.5)
     paper.say(f"{day.title}, {day.asked['date']}", "title")
     paper.say(f"{day.production.title}. {plan.words}")
     for words in plan.conflict:
@@ -33,7 +33,7 @@ def pages(known, plan, sheet, user):
     paper.gap()
     paper.table(
         ["From", "Shoot", "What", "Where", "Rig", "Mind"],
-        list(_rows(known, plan, sheet)),
+        _rows(known, plan, sheet),
         [18, 32, 66, 40, 26, 86],
     )
     asked = known.asked
@@ -54,24 +54,23 @@ def pages(known, plan, sheet, user):
 
 
 def _rows(known, plan, sheet):
+    """Set-ups and meals as they begin."""
     by_setup = {s.setup: s for s in sheet.slots}
-    meals = sorted(plan.meals, key=lambda m: m.begin)
+    rows = [(m.begin, "", m.name, "", f"to {clock(m.end)}", "") for m in plan.meals]
     for slot in plan.slots:
-        for meal in [m for m in meals if m.begin < slot.begin]:
-            meals.remove(meal)
-            yield clock(meal.begin), "", meal.name, "", f"to {clock(meal.end)}", ""
         of = by_setup[int(slot.key)]
         mind = [*slot.broken, *(s.words for s in of.short), *of.changes]
-        yield (
-            clock(slot.rigging[0][0] if slot.rigging else slot.begin),
-            f"{clock(slot.begin)} to {clock(slot.end)}",
-            slot.name,
-            slot.room,
-            f"{slot.rig} min, {of.watts:.0f} W",
-            "\n".join(mind),
+        rows.append(
+            (
+                slot.rigging[0][0] if slot.rigging else slot.begin,
+                f"{clock(slot.begin)} to {clock(slot.end)}",
+                slot.name,
+                slot.room,
+                f"{slot.rig} min, {of.watts:.0f} W",
+                "\n".join(mind),
+            )
         )
-    for meal in meals:
-        yield clock(meal.begin), "", meal.name, "", f"to {clock(meal.end)}", ""
+    return [(clock(begin), *rest) for begin, *rest in sorted(rows)]
 
 
 def _tasks(paper, known, plan, sheet):
@@ -108,7 +107,7 @@ def _packing(paper, sheet):
             )
             for n in sheet.needs
         ],
-        [10, 15, 96, 48, 80, 18],
+        [10, 19, 94, 48, 78, 18],
     )
 
 

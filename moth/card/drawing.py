@@ -15,8 +15,12 @@ ROUND = 24
 """Corners that stand for a circle."""
 SHOULDERS, CHEST = 0.48, 0.28
 """Of a person from above [m]; typical."""
-MARGIN = 0.6
+MARGIN = 0.4
 """About all that is drawn [m]."""
+ON, SMALL = 0.3, 0.15
+"""What stands higher than this lies on something [m], what takes less floor is small [m²]: neither
+is named.
+"""
 LAYERS = (
     "grid",
     "walls",
@@ -98,7 +102,8 @@ def plan_of(setup, feet=False):
         parts += _openings(setup)
     for item in setup.furniture:
         parts += [Shape("furniture", _footprint(part)) for part in parts_of(item)]
-        parts.append(Word("furniture", _pair(item.position[:2]), item.name, 0.1))
+        if item.position[2] < ON and item.size[0] * item.size[1] > SMALL:
+            parts.append(Word("furniture", _pair(item.position[:2]), item.name, 0.1))
     for figure in setup.figures:
         at = np.asarray(figure.position, float)
         parts.append(Shape("people", _turned(_oval(SHOULDERS, CHEST), figure.facing, at), True))

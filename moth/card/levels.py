@@ -84,7 +84,7 @@ class CardUnit:
     footcandles: float
     stop: str
     lands: str
-    """What its middle ray meets, through cloths."""
+    """What its middle ray meets, through cloths: a surface, a thing, a person."""
     lands_lux: float | None
     lands_footcandles: float | None
     soft: float | None
@@ -344,7 +344,7 @@ def _where(setup, unit):
     end = axis_end(setup, unit.id) if lit else None
     soft = inspect_unit(setup, unit.id).size.half if lit else 0.0
     return {
-        "lands": end.name if end else "",
+        "lands": end.name.replace("the body of ", "").strip("'") if end else "",
         "lands_lux": round(end.lux, 2) if end else None,
         "lands_footcandles": round(footcandles(end.lux), 3) if end else None,
         "soft": round(soft, 1) if soft else None,

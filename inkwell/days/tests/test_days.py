@@ -4,8 +4,8 @@ import csv
 import io
 import subprocess
 
-import icalendar
 import pytest
+import vobject
 
 from inkwell.kit.models import Gear
 from inkwell.setups.services import create
@@ -146,10 +146,10 @@ def test_paper_by_readers_that_are_not_ours(hand, day, setups, production, tmp_p
     ).stdout
     for said in ("First day", "To pack", "Wide", "Close", "Plan, north up", "keeper", "Lunch"):
         assert said in words
-    calendar = icalendar.Calendar.from_ical(hand.get(f"{at}.ics").content)
-    events = {str(e["summary"]): e for e in calendar.walk("VEVENT")}
+    calendar = vobject.readOne(hand.get(f"{at}.ics").content.decode())
+    events = {e.summary.value: e for e in calendar.vevent_list}
     slot = made["plan"]["slots"][0]
-    begins = events[slot["name"]]["dtstart"].dt
+    begins = events[slot["name"]].dtstart.value
     assert 60 * begins.hour + begins.minute == slot["begin"]
     table = list(csv.DictReader(io.StringIO(hand.get(f"{at}.csv").content.decode())))
     assert sum(int(r["Count"]) for r in table if r["Kind"] == "Heads") == 2

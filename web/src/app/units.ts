@@ -1,6 +1,8 @@
 /** Numbers as people write them, lengths as they measure: all that is converted for the eye. */
 
 export const FOOT = 0.3048;
+/** Foot-candles of an illuminance [lx]. */
+export const footcandles = (lux: number) => lux * FOOT ** 2;
 export type Length = "m" | "ft";
 
 /**

@@ -124,6 +124,7 @@ export function DayPage() {
             <Timeline
               day={day.data}
               mayEdit={mayEdit}
+              busy={ordering}
               chosen={shot?.setup ?? null}
               choose={setChosen}
               lock={lock}

@@ -2,10 +2,15 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { Button } from "../parts/Button";
 import { clock, inOrder, type Asked, type Day, type Shot, type Slot } from "./day";
 
+/** The hand moves by so much [min]. */
 const STEP = 5;
+/** After so long without a press a gesture of keys is done [ms]. */
+const PAUSE = 500;
 type Props = {
   day: Day;
   mayEdit: boolean;
+  /** Whether it is being put in order. */
+  busy: boolean;
   chosen: number | null;
   choose: (setup: number) => void;
   /** A shot's time fixed by the hand, or let go. */
@@ -13,7 +18,7 @@ type Props = {
 };
 
 /** The day from left to right: a row a set-up, its sun, its rigging, its shooting; meals across. */
-export function Timeline({ day, mayEdit, chosen, choose, lock }: Props) {
+export function Timeline({ day, mayEdit, busy, chosen, choose, lock }: Props) {
   const { asked, plan } = day;
   const ends = [asked.end, ...(plan?.slots.map((s) => s.end) ?? [])];
   const low = 60 * Math.floor(asked.begin / 60),
@@ -53,6 +58,7 @@ export function Timeline({ day, mayEdit, chosen, choose, lock }: Props) {
             span={[low, high]}
             meals={plan?.meals ?? []}
             mayEdit={mayEdit}
+            busy={busy}
             chosen={chosen === shot.setup}
             choose={() => choose(shot.setup)}
             lock={(minute) => lock(shot.setup, minute)}
@@ -72,6 +78,7 @@ type RowProps = {
   span: [number, number];
   meals: readonly { name: string; begin: number; end: number }[];
   mayEdit: boolean;
+  busy: boolean;
   chosen: boolean;
   choose: () => void;
   lock: (minute: number | null) => void;
@@ -85,12 +92,20 @@ function Row({
   span: [low, high],
   meals,
   mayEdit,
+  busy,
   chosen,
   choose,
   lock,
 }: RowProps) {
   const bar = useRef<HTMLDivElement>(null);
   const [held, setHeld] = useState<{ from: number; begin: number } | null>(null);
+  const waiting = useRef(0);
+  // What the hand has carried stands where it was let go until the day is in order again.
+  const [wasBusy, setWasBusy] = useState(busy);
+  if (wasBusy !== busy) {
+    setWasBusy(busy);
+    if (!busy) setHeld(null);
+  }
   const left = (minute: number) => `${(100 * (minute - low)) / (high - low)}%`,
     wide = (minutes: number) => `${(100 * minutes) / (high - low)}%`;
   const begin = held?.begin ?? slot?.begin ?? 0;
@@ -104,20 +119,24 @@ function Row({
     setHeld({ from: event.clientX, begin: slot.begin });
   }
   function drag(event: PointerEvent) {
-    if (!held || !slot) return;
+    if (!held?.from || !slot) return;
     const by = ((event.clientX - held.from) / bar.current!.clientWidth) * (high - low);
     setHeld({ ...held, begin: within(slot.begin + by) });
   }
   function up() {
     if (held && slot && held.begin !== slot.begin) lock(held.begin);
-    setHeld(null);
+    else setHeld(null);
   }
+  /** Presses that follow each other quickly are one gesture. */
   function key(event: KeyboardEvent) {
     if (!mayEdit || !slot) return;
     const way = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
     if (!way) return;
     event.preventDefault();
-    lock(within(slot.begin + way * STEP * (event.shiftKey ? 6 : 1)));
+    const begin = within((held?.begin ?? slot.begin) + way * STEP * (event.shiftKey ? 6 : 1));
+    setHeld({ from: 0, begin });
+    clearTimeout(waiting.current);
+    waiting.current = window.setTimeout(() => lock(begin), PAUSE);
   }
   return (
     <li

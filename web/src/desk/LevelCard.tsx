@@ -24,7 +24,9 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
         api.GET("/api/setups/{pk}/card", { params: { path: { pk: id }, query: { step } } }),
       ),
   });
-  const file = (kind: string) => `/api/setups/${id}/card.${kind}?step=${step}`;
+  const feet = length.unit === "ft";
+  const file = (kind: string) => `/api/setups/${id}/card.${kind}?step=${step}&feet=${feet}`,
+    plan = (kind: string) => `/api/setups/${id}/plan.${kind}?feet=${feet}`;
   const link = "inline-flex h-10 items-center rounded border border-line px-4 hover:bg-raised";
   return (
     <Sheet open={open} close={close} title="Level card" wide="card">
@@ -82,7 +84,8 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
                     <br />
                     <span className="text-quiet">
                       {length.text(u.distance)} to the face, {length.text(u.over_floor)} over the
-                      floor
+                      floor; {u.held}
+                      {u.feed && `, on ${u.feed}`}
                     </span>
                   </td>
                   <td className="py-1 pr-3">
@@ -94,6 +97,11 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
                     {light.text(u.lux, u.footcandles)}
                     <br />
                     <span className="text-quiet">{u.stop}</span>
+                    {u.lands && u.lands_lux !== null && (
+                      <span className="block text-quiet">
+                        {light.text(u.lands_lux, u.lands_footcandles!)} on {u.lands}
+                      </span>
+                    )}
                   </td>
                 </tr>
               ))}
@@ -119,6 +127,12 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
         </a>
         <a className={link} href={file("csv")} download>
           Table (CSV)
+        </a>
+        <a className={link} href={plan("svg")} download>
+          Plan (SVG)
+        </a>
+        <a className={link} href={plan("dxf")} download>
+          Plan (DXF)
         </a>
         <Button onClick={close} autoFocus>
           Done

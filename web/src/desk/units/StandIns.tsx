@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { api, got, type Document, type Schemas, type Unit } from "../../app/api";
-import { usePreferences, useWords } from "../../app/preferences";
+import { useLight, usePreferences, useWords } from "../../app/preferences";
+import { footcandles } from "../../app/units";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
 import { act, readDesk, useDesk } from "../store";
@@ -156,9 +157,13 @@ function useLook(unit: string, source: Source) {
 const DIGITS: Record<string, number> = { lx: 0, "°": 1, m: 2, K: 0, Duv: 4, W: 0, kg: 1, min: 0 };
 
 function Row({ found: f, stale, take }: { found: Found; stale: boolean; take: () => void }) {
-  const words = useWords();
-  const number = (value: number | null, unit: string) =>
-    value === null ? "–" : words(`${value.toFixed(DIGITS[unit] ?? 1)} ${unit}`);
+  const words = useWords(),
+    light = useLight();
+  function number(value: number | null, unit: string) {
+    if (value === null) return "–";
+    if (unit === "lx") return light.text(value, footcandles(value));
+    return words(`${value.toFixed(DIGITS[unit] ?? 1)}${unit === "°" ? "" : " "}${unit}`);
+  }
   return (
     <li className="grid grid-cols-[16rem_1fr_auto] items-center gap-4 rounded border border-line p-2">
       <span>

@@ -207,11 +207,11 @@ function Sockets({ circuit: c, editable }: { circuit: Circuit; editable: boolean
       {c.sockets.map((s, at) => (
         <span key={at} className="flex items-end gap-1">
           {([0, 1] as const).map((axis) => (
-            <span key={axis} className="w-24">
+            <span key={axis} className="w-32">
               <NumberField
                 label={`Socket ${at + 1} of ${c.name}, ${axis ? "north" : "east"}`}
                 hideLabel
-                unit={axis ? "m n" : "m e"}
+                unit={axis ? "m north" : "m east"}
                 digits={1}
                 value={s[axis]!}
                 step={0.5}
