@@ -7,9 +7,11 @@ from ninja import Router, Status
 
 from inkwell.config.problems import Problem
 from inkwell.config.text import file_name
+from inkwell.kit.services import kit_of
 from inkwell.productions.models import Role
 from inkwell.productions.services import production_for, scene_for
-from moth.trials import TrialPlan, stage
+from inkwell.setups import services as setups
+from moth.trials import CATALOGUE, KeyWish, TrialPlan, misses, of_kit, propose, stage
 
 from . import services, sheet
 from .models import State
@@ -19,6 +21,7 @@ from .schemas import (
     EffortOut,
     Favourite,
     PlanIn,
+    ProposalAsked,
     RiggedCell,
     TrialChange,
     TrialLine,
@@ -70,6 +73,7 @@ def _line(trial, states):
 
 def _shown(trial, role):
     plan = trial.plan
+    wish = KeyWish.model_validate(plan["wish"]) if plan.get("wish") else None
     cells = list(trial.cells.defer("png", "exr", "document"))
     waiting = sum(c.state in (State.WAITING, State.RUNNING) for c in cells)
     if waiting and not trial.stopped:
@@ -88,9 +92,10 @@ def _shown(trial, role):
         "columns": [c["name"] for c in plan["columns"]["choices"]],
         "sheet": [
             {k: getattr(cell, k) for k in ("row", "column", "state", "fault", "words", "favourite")}
-            | {"figures": {**_tried(plan, cell.row), **cell.figures}}
+            | {"figures": {**_tried(plan, cell.row), **_missed(wish, cell), **cell.figures}}
             for cell in cells
         ],
+        "wish": plan.get("wish"),
         "left": waiting * services.seconds_a_cell() / services.workers(),
     }
 
@@ -99,6 +104,28 @@ def _tried(plan, row):
     """The number that a row tries, where it tries one: a sweep is laid out along it."""
     numbers = [s["value"] for s in plan["rows"]["choices"][row]["steps"] if s["value"] is not None]
     return {"at": numbers[0]} if len(numbers) == 1 else {}
+
+
+def _missed(wish, cell):
+    """By how much a cell that is done falls short of what is asked, all of it together."""
+    if wish is None or not cell.figures:
+        return {}
+    return {"misses": sum(misses(wish, cell.figures).values())}
+
+
+@router.post("/setups/{int:pk}/proposals", response={201: TrialOut})
+def propose_key(request, pk: int, data: ProposalAsked):
+    """A trial of the ways that might make the key that is asked for, of the kit or of everything;
+    its cells begin to be run.
+    """
+    setup, role = setups.setup_for(request.user, pk, Role.EDITOR)
+    production = setup.scene.production
+    document = setups.draft(request.user, pk, data.document)
+    at_hand = of_kit(kit_of(production)) if data.source == "kit" else CATALOGUE
+    plan = propose(document, data.unit, data.wish, at_hand)
+    unit = next(u for u in document.units if u.id == data.unit)
+    trial = services.create(request.user, production, f"Ways to {unit.name}"[:80], plan)
+    return Status(201, _shown(trial, role))
 
 
 @router.get("/productions/{int:pk}/trials", response=list[TrialLine])

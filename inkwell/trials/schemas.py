@@ -6,7 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from moth.document import Setup as Document
-from moth.trials import Axis
+from moth.trials import Axis, KeyWish
 
 Title = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -82,6 +82,17 @@ class TrialOut(TrialLine):
     sheet: list[CellOut]
     left: float
     """About how long the rest takes [s]."""
+    wish: KeyWish | None
+    """What it looks for; its cells then tell by how much they miss it."""
+
+
+class ProposalAsked(Schema):
+    """A key that is asked for."""
+
+    document: Document | None = None
+    unit: Annotated[str, Field(max_length=40)] = "key"
+    wish: KeyWish
+    source: Literal["kit", "catalogue"] = "kit"
 
 
 class TrialChange(Schema):

@@ -116,7 +116,7 @@ def rig(user, trial, row, column, scene):
     steps = _steps(plan, row, column)
     made = changed_by(plan.setup, plan.unit, steps)
     if plan.level == "same":
-        made = with_level(made, plan.unit).setup
+        made = with_level(made, plan.unit, plan.wish and plan.wish.lux).setup
     title = f"{trial.title[:40]}: {plan.rows.choices[row].name[:36]}"
     made = made.model_copy(update={"title": title})
     return setups.create(user, scene, load(setups.plain(made)), "rigged from a trial"), _cautions(

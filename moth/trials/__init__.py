@@ -2,25 +2,43 @@
 
 from .cell import SIZE, Cell, run_cell, run_document
 from .figures import FIGURES, CellFigure, figures_of
-from .plan import MOST, Axis, Change, Choice, Placed, TrialPlan, cells_of, changed_by, one_level
+from .plan import (
+    MOST,
+    Axis,
+    Change,
+    Choice,
+    KeyWish,
+    Placed,
+    TrialPlan,
+    cells_of,
+    changed_by,
+    one_level,
+)
+from .proposing import CATALOGUE, AtHand, misses, of_kit, propose
 from .stages import STAGES, stage
 
 __all__ = [
+    "CATALOGUE",
     "FIGURES",
     "MOST",
     "SIZE",
     "STAGES",
+    "AtHand",
     "Axis",
     "Cell",
     "CellFigure",
     "Change",
     "Choice",
+    "KeyWish",
     "Placed",
     "TrialPlan",
     "cells_of",
     "changed_by",
     "figures_of",
+    "misses",
+    "of_kit",
     "one_level",
+    "propose",
     "run_cell",
     "run_document",
     "stage",

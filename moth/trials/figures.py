@@ -29,6 +29,7 @@ FIGURES = {
     figure.key: figure
     for figure in (
         CellFigure("at", "what the row tries", "", 1, ""),
+        CellFigure("misses", "short of what is asked", "", 1, "less"),
         CellFigure("level", "level at full", "fc", 1, "more"),
         CellFigure("gain", "gain to the level", "stops", 1, "less"),
         CellFigure("lost", "lost on the way", "stops", 1, "less"),

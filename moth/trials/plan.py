@@ -9,9 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from ..document import Attachment, Measured, Polar, Setup, from_polar, to_polar
 from ..engine.caching import content_hash, model_digest
 from ..errors import DocumentError, MothError
+from ..inspection.faults import NO_STAND
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
 from ..photometry.stack import bare_lamp
+from ..place import in_its_way
 from ..solving import MOVES, make
 from ..world import anchor, check_placement
 
@@ -75,6 +77,19 @@ class Axis(_Model):
 AS_IT_IS = Axis(choices=(Choice(name="as it is"),))
 
 
+class KeyWish(_Model):
+    """What is asked of a key."""
+
+    lux: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)] | None = None
+    """At the face, at full or less; None for what the camera's stop asks for."""
+    soft: Annotated[float, Field(allow_inf_nan=False, ge=0, le=170)] = 0.0
+    """At least so wide: the angle that holds half of its light [deg]."""
+    spill: Annotated[float, Field(allow_inf_nan=False, ge=-12, le=6)] | None = None
+    """At most so much on the backdrop, against the face [stops]."""
+    either_side: bool = False
+    """Whether it may come from the other side as well."""
+
+
 class TrialPlan(_Model):
     """One unit of a set-up tried in every row with every column."""
 
@@ -88,6 +103,8 @@ class TrialPlan(_Model):
     """
     alone: bool = True
     """Whether all other light is off."""
+    wish: KeyWish | None = None
+    """What the trial looks for; then a cell whose stand has no room is none."""
 
     @model_validator(mode="after")
     def can_be_run(self):
@@ -142,6 +159,8 @@ def cells_of(trial):
             try:
                 made = changed_by(base, trial.unit, (*row.steps, *column.steps))
                 check_placement(made)
+                if trial.wish is not None:
+                    _stands(made, trial.unit)
             except MothError as error:
                 made, fault = None, str(error)
             except ValueError as error:
@@ -150,6 +169,14 @@ def cells_of(trial):
             key = content_hash("trial", model_digest(), what, trial.unit, trial.level)
             found.append(Placed(r, c, key, made, fault))
     return found
+
+
+def _stands(setup, unit_id):
+    """Refuse what could not be rigged: a proposal never stands in a wall."""
+    unit = next(u for u in setup.units if u.id == unit_id)
+    found = in_its_way(setup, unit)
+    if found:
+        raise MothError(NO_STAND[found.what].format(found.name) + ".")
 
 
 def _alone(setup, unit):

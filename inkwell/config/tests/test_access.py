@@ -129,6 +129,10 @@ ENDPOINTS = {
     ),
     ("POST", "/api/trials/{pk}/rig"): ({"row": 0, "column": 0, "scene": "{scene}"}, "editor"),
     ("GET", "/api/setups/{pk}/plan.{kind}"): (None, "viewer"),
+    ("POST", "/api/setups/{pk}/proposals"): (
+        {"unit": "key", "wish": {}, "source": "catalogue"},
+        "editor",
+    ),
     ("POST", "/api/setups/{pk}/work"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/stand-ins"): ({"unit": "key"}, "viewer"),
     ("GET", "/api/productions/{pk}/kit"): (None, "viewer"),

@@ -1126,6 +1126,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Key
+         * @description A trial of the ways that might make the key that is asked for, of the kit or of everything;
+         *     its cells begin to be run.
+         */
+        post: operations["inkwell_trials_api_propose_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/ratio": {
         parameters: {
             query?: never;
@@ -3395,6 +3416,26 @@ export interface components {
             targets: components["schemas"]["TargetReading"][];
         };
         /**
+         * KeyWish
+         * @description What is asked of a key.
+         */
+        KeyWish: {
+            /**
+             * Either Side
+             * @default false
+             */
+            either_side: boolean;
+            /** Lux */
+            lux?: number | null;
+            /**
+             * Soft
+             * @default 0
+             */
+            soft: number;
+            /** Spill */
+            spill?: number | null;
+        };
+        /**
          * KitOut
          * @description The kit of a production.
          */
@@ -4755,6 +4796,25 @@ export interface components {
             patches: components["schemas"]["Patch"][];
             /** Words */
             words: string;
+        };
+        /**
+         * ProposalAsked
+         * @description A key that is asked for.
+         */
+        ProposalAsked: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Source
+             * @default kit
+             * @enum {string}
+             */
+            source: "kit" | "catalogue";
+            /**
+             * Unit
+             * @default key
+             */
+            unit: string;
+            wish: components["schemas"]["KeyWish"];
         };
         /**
          * Ratio
@@ -6448,6 +6508,7 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+            wish: components["schemas"]["KeyWish"] | null;
         };
         /**
          * Tried
@@ -8474,6 +8535,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pointed"];
+                };
+            };
+        };
+    };
+    inkwell_trials_api_propose_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalAsked"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
         };

@@ -3,6 +3,8 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, got, type Schemas } from "../app/api";
 import { useConstants } from "../app/constants";
+import { useLight } from "../app/preferences";
+import { footcandles } from "../app/units";
 import { AccountMenu } from "../parts/AccountMenu";
 import { Blank } from "../parts/Blank";
 import { Button } from "../parts/Button";
@@ -45,6 +47,32 @@ export function TrialPage() {
   );
 }
 
+/** What the trial looks for, how many of its cells do it, and how near the nearest comes. */
+function Wished({ trial, wish }: { trial: Trial; wish: Schemas["KeyWish"] }) {
+  const light = useLight();
+  const missed = trial.sheet.flatMap((c) => c.figures.misses ?? []),
+    meeting = missed.filter((m) => m === 0).length,
+    nearest = Math.min(...missed);
+  const asked = [
+    wish.lux != null && `${light.text(wish.lux, footcandles(wish.lux))} at the face`,
+    wish.soft > 0 && `at least ${wish.soft.toFixed(0)}° soft`,
+    wish.spill != null &&
+      `at most ${wish.spill.toFixed(1).replace("-", "−")} stops on the backdrop`,
+  ].filter(Boolean);
+  return (
+    <p role="note" className="shrink-0 border-b border-line px-4 py-2">
+      Asked: {asked.join(", ")}.{" "}
+      {missed.length > 0 && (
+        <b className={meeting ? "text-calm" : "text-fault"}>
+          {meeting
+            ? `${meeting} of ${missed.length} ways do it.`
+            : `None of ${missed.length} does; the nearest is short by ${nearest.toFixed(1)} stops or doublings.`}
+        </b>
+      )}
+    </p>
+  );
+}
+
 function Laid(props: {
   trial: Trial;
   figures: Figure[];
@@ -53,7 +81,7 @@ function Laid(props: {
   refresh: () => void;
 }) {
   const { trial, figures, stop, run, refresh } = props;
-  const [sort, setSort] = useState(""),
+  const [sort, setSort] = useState(trial.wish ? "misses" : ""),
     [down, setDown] = useState(false),
     [bound, setBound] = useState<Bound | null>(null),
     [view, setView] = useState<"sheet" | "plane">("sheet"),
@@ -115,6 +143,7 @@ function Laid(props: {
         ))}
         <AccountMenu />
       </header>
+      {trial.wish && <Wished trial={trial} wish={trial.wish} />}
       {noting && (
         <Notes trial={trial} editable={editable} close={() => setNoting(false)} refresh={refresh} />
       )}

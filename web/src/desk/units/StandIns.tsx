@@ -4,6 +4,7 @@ import { useLight, usePreferences, useWords } from "../../app/preferences";
 import { footcandles } from "../../app/units";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
+import { OtherWays } from "./OtherWays";
 import { act, readDesk, useDesk } from "../store";
 
 type Found = Schemas["StandIn"];
@@ -67,7 +68,7 @@ export function StandIns({ unit, close }: { unit: Unit; close: () => void }) {
         </p>
         <ol
           aria-label="Heads that could stand in"
-          className="grid max-h-[55vh] gap-2 overflow-y-auto"
+          className="grid max-h-[42vh] gap-2 overflow-y-auto"
         >
           {fits.slice(0, SHOWN).map((f) => (
             <Row
@@ -81,6 +82,7 @@ export function StandIns({ unit, close }: { unit: Unit; close: () => void }) {
             />
           ))}
         </ol>
+        <OtherWays unit={unit} source={source} />
       </div>
     </Sheet>
   );
