@@ -2,6 +2,7 @@
 back from a file. No browser is needed to see it.
 """
 
+import contextlib
 import json
 import os
 import signal
@@ -117,15 +118,13 @@ def test_a_killed_engine_is_started_again(kept, cluster):
 
 
 def test_a_killed_database_has_kept_what_was_acknowledged(kept, cluster):
-    known = cluster / "data-directory"
-    data = Path(known.read_text()) if known.exists() else cluster / "postgres"
     client = signed_in(kept)
     record = first_setup(client)
     path, document = f"/api/setups/{record['id']}", record["document"]
     version, refused = record["version"], 0
     for step in range(20):
         if step in (6, 13):
-            os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+            database_killed(cluster)
             gone = time.monotonic()
         body = {
             "document": {**document, "title": f"Step {step}"},
@@ -147,6 +146,75 @@ def test_a_killed_database_has_kept_what_was_acknowledged(kept, cluster):
     assert (found["version"], found["document"]["title"]) == (version, "Step 19")
     gestures = [row["gesture"] for row in client.get(f"{path}/revisions").json()]
     assert gestures.count("kept through it") == 20
+
+
+def database_killed(cluster):
+    known = cluster / "data-directory"
+    data = Path(known.read_text()) if known.exists() else cluster / "postgres"
+    os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+
+
+def runners(folder):
+    """The processes that run trials for one local folder."""
+    for process in psutil.process_iter(["cmdline"]):
+        if "inkwell.trials" in (process.info["cmdline"] or []):
+            with contextlib.suppress(psutil.Error):
+                if process.environ().get("INKWELL_LOCAL") == str(folder):
+                    yield process
+
+
+def test_a_trial_goes_on_after_worker_server_database_and_runner_are_killed(kept, cluster):
+    client = signed_in(kept)
+    production = client.get("/api/productions").json()[0]["id"]
+    heads = ["point-60", "point-150", "panel-small", "mat-2x2", "fresnel-100", "bulb"]
+    rows = [{"name": h, "steps": [{"kind": "head", "key": h}]} for h in heads]
+    near = [{"name": f"{d} m", "steps": [{"kind": "distance", "value": d}]} for d in (1.2, 1.6)]
+    plan = {"stage": "face", "rows": {"choices": rows}, "columns": {"choices": near}}
+    body = {"title": "Through it all", "plan": plan}
+    made = client.post(f"/api/productions/{production}/trials", json=body)
+    assert made.status_code == 201, made.text
+    path = f"/api/trials/{made.json()['id']}"
+
+    def worker():
+        (runner,) = runners(cluster)
+        workers = [p for p in runner.children(recursive=True) if "spawn_main" in str(p.cmdline())]
+        workers[-1].kill()
+
+    def server():
+        kept.process.send_signal(signal.SIGKILL)
+        kept.process.wait()
+        kept.start()
+
+    def runner():
+        for process in runners(cluster):
+            for one in [*process.children(recursive=True), process]:
+                one.kill()
+
+    blows = [(1, worker), (3, server), (5, lambda: database_killed(cluster)), (7, runner)]
+    until = time.monotonic() + 400
+    while True:
+        assert time.monotonic() < until
+        answer = client.get(path)
+        if answer.status_code == 503:
+            in_shell(cluster, "start_postgres")
+            continue
+        trial = answer.json()
+        if trial["done"] == 12:
+            break
+        if blows and trial["done"] >= blows[0][0]:
+            blows.pop(0)[1]()
+        time.sleep(0.3)
+    assert not blows
+    assert {(c["row"], c["column"]) for c in trial["sheet"]} == {
+        (r, c) for r in range(6) for c in range(2)
+    }
+    assert all(c["state"] == "done" and c["figures"]["level"] > 0 for c in trial["sheet"])
+    # Each was given out once, but for those that were under way when the runner went.
+    access = json.loads((cluster / "database.json").read_text()) | {"host": "127.0.0.1"}
+    access.pop("name")
+    with psycopg.connect(**access, dbname="inkwell_kept") as connection:
+        begun = connection.execute("select sum(begun) from trials_cell").fetchone()[0]
+    assert begun <= 12 + 2 * (os.cpu_count() or 1)
 
 
 def script(server, *words):

@@ -50,6 +50,9 @@ class Cell(models.Model):
     png = models.BinaryField(null=True)
     exr = models.BinaryField(null=True)
     seconds = models.FloatField(null=True)
+    begun = models.PositiveIntegerField(
+        default=0, help_text="How often it was given out: more than once after something broke"
+    )
     favourite = models.BooleanField(default=False)
 
     class Meta:

@@ -16,6 +16,7 @@ from pathlib import Path
 from dask.distributed import Client, LocalCluster, Security, wait
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, connection, transaction
+from django.db.models import F
 
 from inkwell.rendering.apart import HAND
 from moth.trials import run_document
@@ -197,7 +198,7 @@ class _Runner:
                 return
             if self._known(cell):
                 continue
-            Cell.objects.filter(pk=cell.pk).update(state=State.RUNNING)
+            Cell.objects.filter(pk=cell.pk).update(state=State.RUNNING, begun=F("begun") + 1)
             future = self._client.submit(
                 run_document,
                 cell.document,

@@ -59,10 +59,15 @@ def views(page, server):
     page.get_by_role("link", name="Keeper, instrument room").first.click()
     whole(page)
     yield "desk"
-    page.get_by_role("button", name="Bring in a unit").click()
-    page.get_by_role("radio", name="Tube, 4 ft").click()
+    page.get_by_role("button", name="What could stand in for it").click()
+    page.get_by_text("22 of 22 tried").wait_for(timeout=120_000)
     page.wait_for_timeout(300)
-    yield "bring-in"
+    yield "stand-ins"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Pack and power").click()
+    page.get_by_text("W on cables").wait_for()
+    page.wait_for_timeout(400)
+    yield "power"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Level card").click()
     page.get_by_role("row", name="Key").first.wait_for()
@@ -77,14 +82,6 @@ def views(page, server):
     page.wait_for_timeout(1500)
     page.mouse.move(2, 790)
     yield "instruments"
-    page.get_by_role("button", name="Picture").click()
-    page.get_by_role("option", name="bands of stops").click()
-    page.get_by_role("tab", name="Camera").click()
-    page.wait_for_timeout(800)
-    page.mouse.move(2, 790)
-    yield "bands"
-    page.get_by_role("button", name="Picture").click()
-    page.get_by_role("option", name="on the monitor").click()
     page.get_by_role("button", name="Instruments").click()
     page.get_by_role("button", name="Compare frames").click()
     page.get_by_role("button", name="Against").click()
@@ -118,16 +115,10 @@ def views(page, server):
     page.wait_for_timeout(1200)
     page.mouse.move(2, 790)
     yield "order-of-work"
-    page.get_by_role("list", name="Steps").get_by_role("button", name="Instruments").click()
-    page.get_by_role("group", name="skin on the key side").wait_for()
-    page.wait_for_timeout(1200)
-    page.mouse.move(2, 790)
-    yield "targets"
     page.get_by_role("button", name="Each light's part").first.click()
     page.get_by_role("button", name="Units", exact=True).click()
     for title, tab, plane, name in (
         ("Pilot, chart store", "Unit", None, "way-of-the-light"),
-        ("Pilot, chart store", "Grip", "levels on the floor", "grip-and-levels"),
         ("Keeper, lamp gallery at dawn", "Room", "levels, west wall", "windows"),
     ):
         page.goto(server.url)
@@ -142,11 +133,34 @@ def views(page, server):
             page.get_by_role("button", name="Projection lens, 19° set…").click()
             page.get_by_label("Way of the light").scroll_into_view_if_needed()
             page.locator("aside").evaluate("(aside) => aside.scrollTo(0, 330)")
+        if name == "windows":
+            page.get_by_role("button", name="The hour of the day").click()
+            page.get_by_role("button", name="Place").and_(
+                page.locator("[aria-haspopup=listbox]")
+            ).click()
+            page.get_by_role("option", name="Saltmarsh (made up)").click()
+            page.get_by_role("slider", name="Hour of the day").wait_for()
+            page.get_by_text("working it out…").wait_for(state="detached")
+            page.wait_for_timeout(4000)
         page.wait_for_timeout(1200)
         page.get_by_text("working it out…").wait_for(state="detached")
         page.wait_for_timeout(600)
         page.mouse.move(2, 790)
         yield name
+    page.get_by_role("button", name="The hour of the day").click()
+    page.goto(server.url)
+    page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Kit").click()
+    page.get_by_text("pieces in").wait_for()
+    page.mouse.move(2, 790)
+    page.wait_for_timeout(300)
+    yield "kit"
+    page.goto(server.url)
+    page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Days").click()
+    page.get_by_role("link", name="First day at the observatory").click()
+    page.get_by_role("region", name="Money").wait_for()
+    page.mouse.move(2, 790)
+    page.wait_for_timeout(1200)
+    yield "day-plan"
     page.goto(server.url)
     page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Stills").click()
     page.get_by_role("link", name="Pilot, camera test").click()
