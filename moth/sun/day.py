@@ -2,13 +2,15 @@
 
 import datetime
 import zoneinfo
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from ..document import Sky, Sun
 from ..errors import MothError
-from ..world import axes, build_world, landmarks, opening_place
+from ..place.outline import corners_of
+from ..world import axes, build_world, landmarks, opening_corners, opening_place
 from .light import LOWEST, daylight
 from .position import sun_at
 
@@ -19,12 +21,29 @@ HALF_STOP, NEAR_WHITE = 0.5, 150.0
 practice."""
 GLASS = 0.08
 """Before a window's plane the sun's ray has come through it, and through what covers it [m]."""
+SEEN_PATCH = 0.02
+"""A patch of sun smaller than this is left out [m²]."""
+ACROSS = 0.45
+"""Of a person's shadow [m]; typical."""
+LARGE_PIECE, TALL_PIECE = 0.5, 1.3
+"""Pieces of furniture are told of from this floor on [m²], up to this height [m]."""
 FAR = 400.0
 """How far the sun's rays are followed [m]."""
 RISES = 1.0
 """Height from which a set-up's sun shines [deg]; lower it counts as down."""
 HORIZON = -0.8333
 """Height of the sun's middle, the air left out, at sunrise and sunset [deg]; by convention."""
+
+
+@dataclass(frozen=True)
+class SunPatch:
+    """Sun on the floor by a window, or somebody's shadow in the open, as the plan shows it."""
+
+    what: str
+    """Of the window, or the person."""
+    shadow: bool
+    corners: tuple[tuple[float, float], ...]
+    """[m]"""
 
 
 @dataclass(frozen=True)
@@ -38,6 +57,7 @@ class Instant:
     """From the plan's north clockwise [deg]."""
     sky: Sky
     """As a set-up has it."""
+    patches: tuple[SunPatch, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -45,7 +65,7 @@ class Moment:
     """Something that the day does, from one minute to another."""
 
     kind: str
-    """ "window", "person", "backdrop", "shade", "match"."""
+    """ "window", "person", "backdrop", "piece", "shade", "match"."""
     what: str
     begin: int
     end: int
@@ -96,6 +116,7 @@ def day_of(setup):
         Instant(int(m), float(e), float((a - site.turned) % 360), _sky(setup, site, e, a))
         for m, e, a in zip(minutes, elevation, azimuth, strict=True)
     )
+    instants = tuple(_patched(setup, instants))
     # The convention is of the true height: the air lifts the sun by half a degree there.
     up = elevation > HORIZON + 0.5667
     sunrise, sunset = _edge(minutes, up, True), _edge(minutes, up, False)
@@ -249,6 +270,7 @@ def _moments(setup, site, instants):
             yield Moment(
                 kind, what, begin, end, f"Sun on {what} from {clock(begin)} to {clock(end)}."
             )
+    yield from _pieces_lit(setup, minutes, ways, sunny)
     for begin, end in _runs(minutes, ~lit["person"] & lit["backdrop"]):
         yield Moment(
             "shade",
@@ -293,6 +315,77 @@ def _lit(setup, ways, sunny):
         facing = ways[some] @ normal > 0
         backdrop[some] = facing & _reached(setup, empty, place, ways[some])
     return {"person": person, "backdrop": backdrop}
+
+
+def _patched(setup, instants):
+    """The instants with what the sun draws on the plan."""
+    room = setup.room
+    floor = None if room.outdoors else shapely.Polygon(corners_of(room))
+    places = [(o, *opening_place(setup, o), opening_corners(setup, o)) for o in setup.openings]
+    for instant in instants:
+        if instant.sky.sun is None:
+            yield instant
+            continue
+        way = _way(instant.azimuth, instant.elevation)
+        if floor is None:
+            found = [_shadow(figure, way) for figure in setup.figures]
+        else:
+            found = [
+                _on_floor(opening, inward, corners, way, floor)
+                for opening, _, inward, corners in places
+                if opening.cover != "blackout"
+            ]
+        yield replace(instant, patches=tuple(p for p in found if p is not None))
+
+
+def _on_floor(opening, inward, corners, way, floor):
+    """Where the sun comes down by a window; None where it does not come in, or falls on a wall."""
+    if way @ np.asarray(inward) > -0.02 or way[2] < 0.01:
+        return None
+    down = corners - (corners[:, 2] / way[2])[:, None] * way
+    patch = shapely.Polygon(down[:, :2]).intersection(floor)
+    if patch.is_empty or patch.geom_type != "Polygon" or patch.area < SEEN_PATCH:
+        return None
+    return SunPatch(opening.name, False, _rounded(patch.exterior.coords[:-1]))
+
+
+def _shadow(figure, way):
+    """The shadow of a person on level ground, as a strip of their width."""
+    if way[2] < 0.05:
+        return None
+    crown = landmarks(figure)["crown"]
+    feet = np.asarray(figure.position, float)
+    away = -np.asarray(way[:2]) / max(float(np.hypot(*way[:2])), 1e-9)
+    side = np.array([-away[1], away[0]]) * ACROSS / 2
+    tip = feet + away * float(crown[2]) * float(np.hypot(*way[:2])) / way[2]
+    return SunPatch(figure.name, True, _rounded([feet - side, feet + side, tip + side, tip - side]))
+
+
+def _rounded(corners):
+    return tuple((round(float(x), 2), round(float(y), 2)) for x, y in corners)
+
+
+def _pieces_lit(setup, minutes, ways, sunny):
+    """When the sun reaches the middle of what stands on the floor and is large: a bed, a table."""
+    some = np.flatnonzero(sunny)
+    if len(some) == 0:
+        return
+    world = build_world(setup)
+    for item in setup.furniture:
+        wide, deep, high = item.size
+        if wide * deep < LARGE_PIECE or high > TALL_PIECE or item.position[2] > 0.3:
+            continue
+        over = np.asarray(item.position, float) + [0, 0, high + 0.05]
+        lit = np.zeros(len(ways), bool)
+        lit[some] = _reached(setup, world, over, ways[some])
+        for begin, end in _runs(minutes, lit):
+            yield Moment(
+                "piece",
+                item.name,
+                begin,
+                end,
+                f"Sun on {item.name} from {clock(begin)} to {clock(end)}.",
+            )
 
 
 def _reached(setup, world, place, ways):

@@ -5,6 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -12,7 +13,7 @@ from moth.document import Sky, bare
 from moth.errors import MothError
 from moth.sun import PLACES, WEATHERS, day_of, daylight, sun_at, with_hour
 from moth.sun.day import clock
-from moth.world import check_placement
+from moth.world import check_placement, landmarks
 
 
 def almanac(latitude, longitude, when):
@@ -246,3 +247,92 @@ def test_days_and_places_that_are_none_are_refused(wrong):
         at(**wrong)
     with pytest.raises(MothError, match="where on the earth"):
         day_of(bare())
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_patches_on_the_floor_are_where_the_suns_rays_come_through_the_window(seed):
+    draw = np.random.default_rng(seed)
+    width, depth = draw.uniform(3, 6, 2)
+    side = ["south", "north", "east", "west"][seed % 4]
+    along = draw.uniform(0.8, (width if side in ("south", "north") else depth) - 0.8)
+    low, size = draw.uniform(0.3, 1.0), tuple(draw.uniform(0.5, 1.4, 2))
+    window = {"id": "w", "name": "W", "wall": side, "along": along, "up": low + size[1] / 2,
+              "size": size}  # fmt: skip
+    setup = bare(
+        room={"width": width, "depth": depth, "height": 3.2},
+        openings=[window],
+        figures=[{"id": "f", "name": "F", "figure": "weathered-man", "position": (1.5, 1.5)}],
+        site={"latitude": draw.uniform(-55, 65), "date": "2026-03-20", "zone": "UTC",
+              "longitude": 0, "turned": draw.uniform(0, 360)},
+    )  # fmt: skip
+    middle, inward = {
+        "south": ((along, 0), (0, 1)),
+        "north": ((along, depth), (0, -1)),
+        "west": ((0, along), (1, 0)),
+        "east": ((width, along), (-1, 0)),
+    }[side]
+    tried = 0
+    for instant in [i for i in day_of(setup).instants if i.sky.sun][::7]:
+        a, e = np.radians([instant.azimuth, instant.elevation])
+        way = np.array([np.sin(a) * np.cos(e), np.cos(a) * np.cos(e), np.sin(e)])
+        patch = next((shapely.Polygon(p.corners) for p in instant.patches), shapely.Polygon())
+        for x, y in draw.uniform((0, 0), (width, depth), (60, 2)):
+            # To the window's plane, against the light.
+            toward = -(way[0] * inward[0] + way[1] * inward[1])
+            off = (x - middle[0]) * inward[0] + (y - middle[1]) * inward[1]
+            if toward < 0.02:
+                assert patch.is_empty
+                continue
+            far = off / toward
+            gone = (x - middle[0]) * inward[1] - (y - middle[1]) * inward[0]
+            gone += far * (way[0] * inward[1] - way[1] * inward[0])
+            inside = abs(gone) < size[0] / 2 and abs(far * way[2] - low - size[1] / 2) < size[1] / 2
+            point = shapely.Point(x, y)
+            if patch.boundary.distance(point) > 0.03 and (patch.area > 0.1 or not inside):
+                assert patch.contains(point) == inside
+                tried += 1
+    assert tried > 50
+
+
+def test_a_shadow_in_the_open_is_as_long_as_the_sun_is_low():
+    setup = at(latitude=45, date="2026-03-20")
+    for instant in day_of(setup).instants[::12]:
+        for shadow in instant.patches:
+            corners = np.array(shadow.corners)
+            long = np.linalg.norm(corners[2] - corners[1])
+            crown = landmarks(setup.figures[0])["crown"][2]
+            assert shadow.shadow
+            assert long == pytest.approx(crown / np.tan(np.radians(instant.elevation)), rel=0.01)
+            # Away from the sun.
+            a = np.radians(instant.azimuth)
+            assert (corners[2] - corners[1]) @ [np.sin(a), np.cos(a)] < -0.99 * long
+
+
+def test_the_hour_at_which_the_sun_reaches_the_bed():
+    window = {"id": "w", "name": "W", "wall": "south", "along": 2.5, "up": 1.6, "size": (1.2, 1.2)}
+    bed = {"id": "b", "name": "Bed", "kind": "bed", "position": (2.5, 1.3, 0),
+           "size": (1.4, 2.0, 0.5)}  # fmt: skip
+    setup = bare(
+        room={"width": 5, "depth": 6, "height": 3},
+        figures=[{"id": "f", "name": "F", "figure": "weathered-man", "position": (4.4, 5.2)}],
+        openings=[window],
+        furniture=[bed],
+        site={"latitude": 45, "longitude": 0, "zone": "UTC", "date": "2026-03-20"},
+    )
+    day = day_of(setup)
+    (reached,) = [m for m in day.moments if m.kind == "piece"]
+    assert reached.what == "Bed" and reached.begin < day.noon < reached.end
+    # By hand: the middle of the bed, 0.55 up and 1.3 m in, looks at the sun through the window
+    # while the ray's height and place at the wall are in it.
+    for instant in day.instants:
+        if instant.sky.sun is None:
+            continue
+        a, e = np.radians([instant.azimuth, instant.elevation])
+        south = -np.cos(a)
+        if south < 0.05:
+            continue
+        off = 1.3 / south
+        inside = abs(off * np.sin(a)) < 0.58 and abs(0.55 + off * np.tan(e) - 1.6) < 0.58
+        beyond = abs(off * np.sin(a)) > 0.62 or abs(0.55 + off * np.tan(e) - 1.6) > 0.62
+        lit = reached.begin <= instant.minute < reached.end
+        assert lit if inside else (not lit if beyond else True)

@@ -3345,6 +3345,11 @@ export interface components {
             elevation: number;
             /** Minute */
             minute: number;
+            /**
+             * Patches
+             * @default []
+             */
+            patches: components["schemas"]["SunPatch"][];
             sky: components["schemas"]["Sky"];
         };
         /** InvitationOut */
@@ -6245,6 +6250,21 @@ export interface components {
              * @default true
              */
             on: boolean;
+        };
+        /**
+         * SunPatch
+         * @description Sun on the floor by a window, or somebody's shadow in the open, as the plan shows it.
+         */
+        SunPatch: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Shadow */
+            shadow: boolean;
+            /** What */
+            what: string;
         };
         /**
          * Surface

@@ -1,10 +1,11 @@
+import { clock, minuteOf } from "../app/clock";
 import { useState } from "react";
 import type { Constants } from "../app/api";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { Sheet } from "../parts/Sheet";
 import { TextField } from "../parts/TextField";
-import { clock, minuteOf, type Asked, type Day } from "./day";
+import { type Asked, type Day } from "./day";
 import { Typed } from "./ShotPanel";
 
 type Props = {

@@ -1,3 +1,4 @@
+import { clock } from "../app/clock";
 import { useState } from "react";
 import { useParams } from "react-router";
 import type { Schemas } from "../app/api";
@@ -8,7 +9,7 @@ import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { PageHead } from "../parts/PageHead";
 import { Asks } from "./Asks";
-import { clock, withShot, type Day } from "./day";
+import { withShot, type Day } from "./day";
 import { ShotPanel } from "./ShotPanel";
 import { Timeline } from "./Timeline";
 import { useDay } from "./useDay";

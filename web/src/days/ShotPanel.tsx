@@ -1,3 +1,4 @@
+import { clock } from "../app/clock";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -5,7 +6,7 @@ import { api, got, type Schemas } from "../app/api";
 import { Button } from "../parts/Button";
 import { NumberField } from "../parts/NumberField";
 import { TextField } from "../parts/TextField";
-import { clock, namesOf, spanned, spansOf, type Day, type Shot } from "./day";
+import { namesOf, spanned, spansOf, type Day, type Shot } from "./day";
 
 type Props = {
   day: Day;

@@ -1,6 +1,7 @@
+import { clock } from "../app/clock";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { Button } from "../parts/Button";
-import { clock, inOrder, type Asked, type Day, type Shot, type Slot } from "./day";
+import { inOrder, type Asked, type Day, type Shot, type Slot } from "./day";
 
 /** The hand moves by so much [min]. */
 const STEP = 5;

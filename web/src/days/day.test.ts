@@ -1,5 +1,6 @@
+import { clock, minuteOf } from "../app/clock";
 import { describe, expect, it } from "vitest";
-import { clock, minuteOf, namesOf, spanned, spansOf } from "./day";
+import { namesOf, spanned, spansOf } from "./day";
 
 describe("hours as they are typed", () => {
   it.each([

@@ -1,22 +1,10 @@
 import type { Schemas } from "../app/api";
+import { clock, minuteOf } from "../app/clock";
 
 export type Day = Schemas["DayOut"];
 export type Asked = Schemas["ShootDay"];
 export type Shot = Schemas["ShotAsked"];
 export type Slot = Schemas["Slot"];
-
-/** A minute of the clock as it is typed and read; past midnight it goes on. */
-export const clock = (minute: number) =>
-  `${String(Math.floor(minute / 60) % 24).padStart(2, "0")}:${String(Math.round(minute) % 60).padStart(2, "0")}`;
-
-/** A typed hour as a minute, or null: 9, 9:40, 9.40, 0940. */
-export function minuteOf(text: string): number | null {
-  const match = /^\s*(\d{1,2})(?:[:.]?(\d{2}))?\s*$/.exec(text);
-  if (!match) return null;
-  const hour = Number(match[1]),
-    minute = Number(match[2] ?? 0);
-  return hour < 24 && minute < 60 ? 60 * hour + minute : null;
-}
 
 /** Spans as they are typed: "8:30-9:40, 15-16"; null for what is none. */
 export function spansOf(text: string): [number, number][] | null {

@@ -40,7 +40,7 @@ async function ask() {
       picture: true,
     };
     const look = await fetchLook(record.id, question, (mix) => {
-      if (here()) setDesk({ mix });
+      if (here()) setDesk({ mix, mixedSky: draft.sky });
     });
     performance.mark("look-read");
     if (here()) {

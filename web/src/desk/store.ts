@@ -40,6 +40,8 @@ export type Desk = {
   turning: boolean;
   /** What the frame is mixed from; the look follows when the coarse frame is there. */
   mix: Mix | null;
+  /** The sky that the mix was asked with: a dragged hour is mixed by its level before that. */
+  mixedSky: Document["sky"] | null;
   look: Look | null;
   /** Whether a newer look is on its way. */
   looking: boolean;
@@ -73,6 +75,8 @@ export type Desk = {
   panel: Panel;
   /** Whether the next press on frame or plan says where the meter is held. */
   pointing: false | "mark" | "patch";
+  /** What the sun draws on the plan at the hour that stands, while the day is open. */
+  sunPatches: readonly Schemas["SunPatch"][];
   /** Where the chosen unit's beam lands, when that is asked for. */
   landing: Landing | null;
   /** Which page of the meter is open, and what the left column shows. */
@@ -102,6 +106,7 @@ export const useDesk = create<Desk>(() => ({
   unsent: 0,
   turning: false,
   mix: null,
+  mixedSky: null,
   look: null,
   looking: false,
   chosen: null,
@@ -121,6 +126,7 @@ export const useDesk = create<Desk>(() => ({
   spots: { A: null, B: null },
   panel: "unit",
   pointing: false,
+  sunPatches: [],
   landing: null,
   meter: "ways",
   column: "units",

@@ -1,3 +1,4 @@
+import { clock, minuteOf } from "../../app/clock";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { api, got, type Constants, type Schemas } from "../../app/api";
@@ -6,8 +7,8 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Sheet } from "../../parts/Sheet";
-import { act, mayEdit, move, settle, useDesk } from "../store";
-import { atMinute, clock, curveOf, DAY, minuteOf, STEP, stop, type Day, type Site } from "./day";
+import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
+import { atMinute, curveOf, DAY, STEP, stop, type Day, type Site } from "./day";
 
 const W = 1000,
   H = 56;
@@ -15,6 +16,7 @@ const W = 1000,
 const ROWS: Record<string, { y: number; className: string }> = {
   window: { y: 46, className: "fill-quiet" },
   backdrop: { y: 50, className: "fill-lamp/50" },
+  piece: { y: 50, className: "fill-lamp/30" },
   person: { y: 54, className: "fill-lamp" },
 };
 
@@ -61,6 +63,9 @@ export function DayLine({ constants }: { constants: Constants }) {
     asked.current = waited;
     act(atMinute(day.data, site.minute), `Sun and sky at ${clock(stop(site.minute))}`);
   }, [day.data, day.isPlaceholderData, current, site]);
+  const drawn = site && day.data?.instants.find((i) => i.minute === stop(site.minute))?.patches;
+  useEffect(() => setDesk({ sunPatches: drawn ?? [] }), [drawn]);
+  useEffect(() => () => setDesk({ sunPatches: [] }), []);
   function place(name: string) {
     const at = constants.places.find((p) => p.name === name);
     if (!at) return;

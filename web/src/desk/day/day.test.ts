@@ -1,6 +1,7 @@
+import { clock, minuteOf } from "../../app/clock";
 import { describe, expect, it } from "vitest";
 import type { Document } from "../../app/api";
-import { atMinute, clock, curveOf, minuteOf, stop, type Day } from "./day";
+import { atMinute, curveOf, stop, type Day } from "./day";
 
 const sky = (level: number, sun: object | null) =>
   ({ kind: "clear", level, cct: 9000, on: true, sun }) as unknown as Document["sky"];

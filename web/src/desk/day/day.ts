@@ -9,18 +9,6 @@ export const DAY = 1440;
 /** Minutes between two hours that the line stops at. */
 export const STEP = 5;
 
-export const clock = (minute: number) =>
-  `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
-
-/** Minute of a clock as it is typed: "7:05", "0705", "7"; null for what is none. */
-export function minuteOf(text: string): number | null {
-  const found = /^\s*(\d{1,2})(?:[:.h ]?(\d{2}))?\s*$/.exec(text);
-  if (!found) return null;
-  const hour = Number(found[1]),
-    minute = Number(found[2] ?? 0);
-  return hour < 24 && minute < 60 ? 60 * hour + minute : null;
-}
-
 /** Nearest minute that the line stops at. */
 export const stop = (minute: number) =>
   Math.min(DAY - STEP, Math.max(0, Math.round(minute / STEP) * STEP));

@@ -1,5 +1,12 @@
 /** Paints the frame from its layers, as camera, lens and preferences make it. */
-import { api, fetchLens, type Constants, type CameraFacts, type Problem } from "../../app/api";
+import {
+  api,
+  fetchLens,
+  type CameraFacts,
+  type Constants,
+  type Document,
+  type Problem,
+} from "../../app/api";
 import { showing } from "../compare/frozen";
 import { client } from "../looking";
 import { usePreferences } from "../../app/preferences";
@@ -34,12 +41,28 @@ const same = (a: unknown[], b: unknown[]) => a.length === b.length && a.every((v
 export const edged = (bands: CameraFacts["bands"], edges: Record<string, number>) =>
   bands.map((b) => ({ ...b, low: edges[b.key] ?? b.low })).sort((a, b) => a.low - b.low);
 
+type Seen = Pick<Desk, "draft" | "mix" | "mixedSky" | "solo" | "preview">;
+type Sky = Document["sky"];
+
+/**
+ * By how much sky or sun is brighter in the hand than when the mix was asked for: so a dragged hour
+ * is seen at once. Where the sun stands, and its white, come with the answer.
+ */
+function dimmed(id: string, now: Sky, then: Sky | null) {
+  if (!then || now === then) return 1;
+  if (SKY.includes(id) && !now.on) return 0;
+  if (id === SKY[0]) return then.level > 0 ? now.level / then.level : 1;
+  if (id === SKY[1] && then.sun && then.sun.level > 0)
+    return (now.sun?.level ?? 0) / then.sun.level;
+  return 1;
+}
+
 /**
  * What each layer adds to the frame. A soloed unit shows its light even when it is off in the mix,
  * as its reading does. Its dimmer is the hand's own, not the last answer's.
  */
 export function partsOf(
-  { draft, mix, solo, preview }: Pick<Desk, "draft" | "mix" | "solo" | "preview">,
+  { draft, mix, mixedSky, solo, preview }: Seen,
   layerOf: (id: string) => Part["layer"] | undefined,
 ): Named[] {
   if (!draft || !mix) return [];
@@ -50,7 +73,8 @@ export function partsOf(
       unit = draft.units.find((u) => u.id === id);
     if (!layer || !colour || (!unit && id !== WORK && !SKY.includes(id))) return [];
     const shown = solo ? id === solo : unit ? unit.on : true;
-    const level = shown ? (unit ? unit.dimmer : (mix.levels[id] ?? 0)) * exposure : 0;
+    const own = unit ? unit.dimmer : (mix.levels[id] ?? 0) * dimmed(id, draft.sky, mixedSky);
+    const level = shown ? own * exposure : 0;
     return [{ id, layer, gain: [colour[0] * level, colour[1] * level, colour[2] * level] }];
   });
 }

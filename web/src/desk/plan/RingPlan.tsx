@@ -11,6 +11,7 @@ import { OutlineLayer } from "./OutlineLayer";
 import { carry } from "../grip/gripping";
 import { holdOverFloor } from "../meter/marking";
 import { FurnitureGlyph } from "./FurnitureGlyph";
+import { SunLayer } from "./SunLayer";
 import { StandLayer } from "./StandLayer";
 import { LandingLayer } from "./LandingLayer";
 import { putPatch } from "../units/landing";
@@ -218,6 +219,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
               onPointerDown={(e) => grabPiece(e, f)}
             />
           ))}
+        <SunLayer scale={scale} />
         <LandingLayer scale={scale} />
         <StandLayer units={draft.units} chosen={chosen} scale={scale} />
         {draft.cameras.slice(1).map((c) => (
