@@ -15,7 +15,7 @@ from moth.sun import Day as SunDay
 from moth.sun import day_of
 
 from . import paper, services
-from .schemas import DayChange, DayLine, DayNew, DayOut
+from .schemas import DayChange, DayLine, DayNew, DayOut, LeftOut, WithoutAsked
 
 router = Router()
 
@@ -81,6 +81,13 @@ def sun_of_day(request, pk: int, setup: int):
     site = document.site.model_copy(update={"date": known.asked.date})
     moved = document.model_copy(update={"site": site})
     return answered(engine().ask(request.user.pk, Rank.ANALYSIS, day_of, moved))
+
+
+@router.post("/days/{int:pk}/without", response=list[LeftOut])
+def without(request, pk: int, data: WithoutAsked):
+    """What each set-up of a day loses in its picture when some units are left out."""
+    day, _ = services.day_for(request.user, pk)
+    return services.left_out(request.user, day, data.units)
 
 
 @router.get("/days/{int:pk}/sheet.{kind}", response={200: Any})

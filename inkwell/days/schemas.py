@@ -61,3 +61,19 @@ class DayOut(Schema):
     """All of the production."""
     missing: list[int]
     """Set-ups of the day that are gone."""
+
+
+class WithoutAsked(Schema):
+    """Names of units that could be left out."""
+
+    units: Annotated[list[Annotated[str, Field(max_length=80)]], Field(min_length=1, max_length=40)]
+
+
+class LeftOut(Schema):
+    """What one set-up loses without some of its units."""
+
+    setup: int
+    title: str
+    units: list[str]
+    worse: list[str]
+    """What the picture then does worse; empty where nothing that is read gets worse."""

@@ -10,11 +10,14 @@ from inkwell.config.problems import Problem
 from inkwell.kit.services import kit_of
 from inkwell.productions.models import Role
 from inkwell.productions.services import allow
+from inkwell.rendering.answers import Rank
+from inkwell.rendering.service import answered, engine
 from inkwell.setups.models import Setup
 from moth.document import load
 from moth.engine.caching import content_hash
 from moth.planning.day import ShootDay, order_of_day, sheet_of
 from moth.planning.order import DayPlan
+from moth.solving.trying import Patch, changed, tried
 
 from .models import Day
 
@@ -137,6 +140,28 @@ def put_in_order(user, pk):
     day.plan, day.made_of = asdict(plan), known.made_of
     Day.objects.filter(pk=pk).update(plan=day.plan, made_of=day.made_of)
     return day, role
+
+
+def left_out(user, day, names):
+    """What each set-up of a day loses in its picture when units of these names are off."""
+    known = Known(day)
+    found = []
+    for pk, document in known.setups.items():
+        out = [u for u in document.units if u.name in names and u.on]
+        if not out:
+            continue
+        patches = [Patch("units", u.id, {"on": False}) for u in out]
+        asked = engine().ask(user.pk, Rank.ANALYSIS, tried, document, changed(document, patches))
+        worse = answered(asked).worse
+        found.append(
+            {
+                "setup": pk,
+                "title": known.names[pk],
+                "units": [u.name for u in out],
+                "worse": [f"{told.name}: {told.word}" for told in worse[:4]],
+            }
+        )
+    return found
 
 
 def shown(day, role):

@@ -2,6 +2,7 @@
 tests.browser.shots
 """
 
+import re
 from pathlib import Path
 
 from tests.served import CHROMIUM, served
@@ -135,13 +136,21 @@ def views(page, server):
             page.locator("aside").evaluate("(aside) => aside.scrollTo(0, 330)")
         if name == "windows":
             page.get_by_role("button", name="The hour of the day").click()
-            page.get_by_role("button", name="Place").and_(
-                page.locator("[aria-haspopup=listbox]")
-            ).click()
+            page.get_by_role("button", name="Place where on the earth?").click()
             page.get_by_role("option", name="Saltmarsh (made up)").click()
             page.get_by_role("slider", name="Hour of the day").wait_for()
-            page.get_by_text("working it out…").wait_for(state="detached")
-            page.wait_for_timeout(4000)
+            day = page.get_by_role("group", name="Day", exact=True)
+            day.get_by_role("button", name=re.compile("clear$")).click()
+            page.get_by_role("dialog").get_by_label("Day", exact=True).fill("2026-10-15")
+            page.get_by_role("dialog").get_by_role("button", name="Done").click()
+            page.get_by_text("Sun from 07:").wait_for()
+            page.get_by_label("The hour, typed").fill("8:30")
+            page.get_by_label("The hour, typed").press("Enter")
+            page.get_by_role("img", name="Sun on the floor").wait_for()
+            page.wait_for_timeout(3000)
+            page.get_by_role("button", name="Stop rendering").wait_for(
+                state="detached", timeout=120_000
+            )
         page.wait_for_timeout(1200)
         page.get_by_text("working it out…").wait_for(state="detached")
         page.wait_for_timeout(600)
@@ -149,13 +158,17 @@ def views(page, server):
         yield name
     page.get_by_role("button", name="The hour of the day").click()
     page.goto(server.url)
-    page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Kit").click()
+    page.get_by_role("region", name="Saltmarsh Signal").get_by_role(
+        "link", name="Kit", exact=True
+    ).click()
     page.get_by_text("pieces in").wait_for()
     page.mouse.move(2, 790)
     page.wait_for_timeout(300)
     yield "kit"
     page.goto(server.url)
-    page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Days").click()
+    page.get_by_role("region", name="Saltmarsh Signal").get_by_role(
+        "link", name="Days", exact=True
+    ).click()
     page.get_by_role("link", name="First day at the observatory").click()
     page.get_by_role("region", name="Money").wait_for()
     page.mouse.move(2, 790)

@@ -149,6 +149,7 @@ ENDPOINTS = {
     ("PUT", "/api/days/{pk}"): ({"version": 1, "title": "New", "asked": {}}, "editor"),
     ("DELETE", "/api/days/{pk}"): (None, "editor"),
     ("POST", "/api/days/{pk}/order"): (None, "editor"),
+    ("POST", "/api/days/{pk}/without"): ({"units": ["Fill"]}, "viewer"),
     ("GET", "/api/days/{pk}/sun/{setup}"): (None, "viewer"),
     ("GET", "/api/days/{pk}/sheet.{kind}"): (None, "viewer"),
 }

@@ -165,3 +165,14 @@ def test_the_sun_of_a_setup_on_that_day(hand, day, setups):
     sun = hand.get(at).json()
     # In the middle of October, not of June.
     assert 430 < sun["sunrise"] < 470
+
+
+def test_what_leaving_a_unit_out_costs_the_picture(hand, day, setups):
+    ordered(hand, day, shots=[{"setup": s.pk} for s in setups[:2]])
+    answer = hand.call("POST", f"/api/days/{day['id']}/without", {"units": ["Key", "Nobody's"]})
+    found = answer.json()
+    assert [f["title"] for f in found] == ["Wide", "Close"]
+    # Without its key the face is dark.
+    assert all(f["units"] == ["Key"] and f["worse"] for f in found)
+    nothing = hand.call("POST", f"/api/days/{day['id']}/without", {"units": ["Nobody's"]})
+    assert nothing.json() == []

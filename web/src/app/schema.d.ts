@@ -129,6 +129,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/days/{pk}/without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Without
+         * @description What each set-up of a day loses in its picture when some units are left out.
+         */
+        post: operations["inkwell_days_api_without"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations/{token}": {
         parameters: {
             query?: never;
@@ -3506,6 +3526,20 @@ export interface components {
             full: string;
         };
         /**
+         * LeftOut
+         * @description What one set-up loses without some of its units.
+         */
+        LeftOut: {
+            /** Setup */
+            setup: number;
+            /** Title */
+            title: string;
+            /** Units */
+            units: string[];
+            /** Worse */
+            worse: string[];
+        };
+        /**
          * LevelCard
          * @description Everything that puts a set-up back.
          */
@@ -6813,6 +6847,14 @@ export interface components {
             word?: string | null;
         };
         /**
+         * WithoutAsked
+         * @description Names of units that could be left out.
+         */
+        WithoutAsked: {
+            /** Units */
+            units: string[];
+        };
+        /**
          * Work
          * @description A set-up as work.
          */
@@ -7032,6 +7074,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Day"];
+                };
+            };
+        };
+    };
+    inkwell_days_api_without: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithoutAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"][];
                 };
             };
         };

@@ -1,7 +1,7 @@
 import { clock } from "../app/clock";
 import { useState } from "react";
 import { useParams } from "react-router";
-import type { Schemas } from "../app/api";
+import { api, got, type Schemas } from "../app/api";
 import { useConstants } from "../app/constants";
 import { useWords } from "../app/preferences";
 import { Blank } from "../parts/Blank";
@@ -238,9 +238,7 @@ function Takes({ day }: { day: Day }) {
             <p className="pt-2">What could be left out, the dearest first:</p>
             <ul className="text-quiet">
               {dear.map((s) => (
-                <li key={s.name}>
-                  {s.name}: saves {s.saves.toLocaleString("en-GB")}; then without {s.of.join(", ")}
-                </li>
+                <LeftOut key={s.name} day={day.id} saving={s} />
               ))}
             </ul>
           </>
@@ -262,6 +260,54 @@ function Takes({ day }: { day: Day }) {
         </ul>
       </section>
     </div>
+  );
+}
+
+/** Something that could be left out: what it saves, and when it is asked, what that costs. */
+function LeftOut({ day, saving }: { day: number; saving: Schemas["Saving"] }) {
+  const [found, setFound] = useState<Schemas["LeftOut"][] | null>(null),
+    [said, setSaid] = useState("");
+  async function ask() {
+    setSaid("Reading the pictures without it…");
+    try {
+      setFound(
+        await got<Schemas["LeftOut"][]>(
+          api.POST("/api/days/{pk}/without", {
+            params: { path: { pk: day } },
+            body: { units: saving.of },
+          }),
+        ),
+      );
+      setSaid("");
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  }
+  return (
+    <li className="border-t border-line py-1">
+      <span className="flex items-center justify-between gap-2">
+        <span>
+          {saving.name} saves {saving.saves.toLocaleString("en-GB")}: {saving.of.join(", ")}
+        </span>
+        {!found && (
+          <Button
+            look="bare"
+            className="min-h-8! shrink-0 text-xs"
+            aria-label={`What leaving ${saving.name} out costs the picture`}
+            onClick={() => void ask()}
+          >
+            and costs?
+          </Button>
+        )}
+      </span>
+      {said && <p role="status">{said}</p>}
+      {found?.map((f) => (
+        <p key={f.setup} className={f.worse.length ? "text-lamp" : "text-calm"}>
+          {f.title}: {f.worse.join("; ") || "nothing that is read gets worse"}
+        </p>
+      ))}
+      {found?.length === 0 && <p>No picture of the day has it on.</p>}
+    </li>
   );
 }
 

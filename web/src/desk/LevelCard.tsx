@@ -92,7 +92,7 @@ export function LevelCard({ open, close }: { open: boolean; close: () => void })
                     {u.dimmer} %<br />
                     <span className="text-quiet">dial {u.dial} %</span>
                   </td>
-                  <td className="py-1 pr-3">{u.white}</td>
+                  <td className="py-1 pr-3 whitespace-nowrap">{u.white}</td>
                   <td className="py-1 whitespace-nowrap">
                     {light.text(u.lux, u.footcandles)}
                     <br />
