@@ -31,7 +31,7 @@ from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
 from moth.solving import CAUTION, MOVES, Proposal, Wish
-from moth.sun import Day, day_of
+from moth.sun import Day, SunAim, day_of, sun_aims
 from moth.transport import sources
 
 from . import questions
@@ -55,6 +55,7 @@ from .schemas import (
     RigIn,
     RigOut,
     SolvedOut,
+    SunAimIn,
     TrialIn,
     WalkIn,
 )
@@ -133,6 +134,13 @@ def the_day(request, pk: int, data: DraftIn):
     """Sun and sky of a draft's place through its day, and what they do to the set-up."""
     document = services.draft(request.user, pk, data.document)
     return _analysed(request, day_of, document)
+
+
+@router.post("/setups/{int:pk}/sun-aims", response=list[SunAim])
+def aim_from_the_sun(request, pk: int, data: SunAimIn):
+    """How a reflector is turned to throw the sun at the face, now and every ten minutes."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, sun_aims, document, data.grip)
 
 
 @router.post("/setups/{int:pk}/point", response=Pointed)

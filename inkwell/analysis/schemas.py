@@ -333,6 +333,13 @@ class Constants(Schema):
     full: tuple[int, int]
 
 
+class SunAimIn(Schema):
+    """A reflector of a draft."""
+
+    document: Document | None = None
+    grip: Annotated[str, Field(max_length=40)]
+
+
 class LevelIn(Worded):
     """A draft in which one unit is to bring a level [lx]; without one, what the camera asks for."""
 

@@ -91,7 +91,7 @@ def _tasks(paper, known, plan, sheet):
 def _packing(paper, sheet):
     paper.turn()
     paper.say("To pack", "large")
-    paper.say(f"{sheet.weight:.0f} kg, {sheet.charges} batteries to charge. {sheet.money.words}")
+    paper.say(f"{sheet.weight:.0f} kg. {sheet.batteries} {sheet.money.words}")
     short = {s.need.what: s for s in sheet.short}
     paper.gap()
     paper.table(

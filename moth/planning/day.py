@@ -163,7 +163,9 @@ class DaySheet:
     weight: float
     """Of what is packed [kg]."""
     charges: int
-    """Batteries to have charged."""
+    """Charges of batteries that the day takes."""
+    batteries: str
+    """Whether the kit has so many, in a sentence; empty where no lamp runs on one."""
     money: Money
     pace: float | None
     """Of this crew by the log: what took how long against what was planned; None without one."""
@@ -299,6 +301,17 @@ def sheet_of(day, plan: DayPlan, setups: Mapping[int, Setup], kit):
         short=shortages(needs, kit),
         weight=weight_of_needs(needs, kit),
         charges=charges,
+        batteries=_batteries(charges, kit),
         money=money_of(needs, kit, people, day.budget),
         pace=sorted(logged)[len(logged) // 2] if logged else None,
     )
+
+
+def _batteries(charges, kit):
+    if not charges:
+        return ""
+    have = sum(g.count for g in kit if g.kind == "battery")
+    words = f"{charges} charge{'s' if charges > 1 else ''} of batteries"
+    if have >= charges:
+        return f"{words}; the kit has {have}."
+    return f"{words}; the kit has {have or 'none'}: charge between set-ups, or bring more."

@@ -1,10 +1,9 @@
 """Rigging as tasks: what has to be done, by how many hands, in how long, and after what."""
 
 import heapq
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-
-import numpy as np
 
 from ..document import BATTERY
 from ..photometry import ATTACHMENTS, HEADS
@@ -146,16 +145,15 @@ def tasks_of(setup, before=None, minutes: Mapping[str, float] | None = None):
     ready, pairs, strikes = [], _paired(setup, before), []
     for unit in _left(brought(before) if before else [], pairs.values()):
         strikes.append(made.add("strike", unit.id, unit.name))
-    sheets = {p.id: p for p in before.grip} if before else {}
-    for piece in sheets.values():
-        if not any(_same_sheet(piece, other) for other in setup.grip):
-            strikes.append(made.add("strike", f"grip-{piece.id}", piece.name))
+    old_of, left = _sheets(setup, before)
+    for piece in left:
+        strikes.append(made.add("strike", f"grip-{piece.id}", piece.name))
     for unit in brought(setup):
         ready += _unit(made, unit, pairs.get(unit.id))
     cloths: list[str] = []
     flags: list[str] = []
     for piece in setup.grip:
-        old = next((s for s in sheets.values() if _same_sheet(s, piece)), None)
+        old = old_of.get(piece.id)
         if old and _near(old.position, piece.position, STAYS) and _near(old.aim, piece.aim, AIMED):
             continue
         flag = piece.kind in FLAGS
@@ -205,7 +203,7 @@ def _paired(setup, before):
                 continue
             old = min(
                 (o for o in free.values() if alike(unit, o)),
-                key=lambda o: float(np.linalg.norm(np.subtract(o.position, unit.position))),
+                key=lambda o: math.dist(o.position, unit.position),
                 default=None,
             )
             if old is not None:
@@ -219,7 +217,22 @@ def _left(units, taken):
 
 
 def _near(one, other, within):
-    return float(np.linalg.norm(np.subtract(one, other))) <= within
+    return math.dist(one, other) <= within
+
+
+def _sheets(setup, before):
+    """Sheets of a set-up with those of the one before that become them, the nearest each; and what
+    is left of those.
+    """
+    free = list(before.grip) if before else []
+    pairs = {}
+    for piece in setup.grip:
+        alike = [old for old in free if _same_sheet(old, piece)]
+        if alike:
+            old = min(alike, key=lambda o: math.dist(o.position, piece.position))
+            pairs[piece.id] = old
+            free.remove(old)
+    return pairs, free
 
 
 def _same_sheet(one, other):

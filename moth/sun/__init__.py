@@ -4,6 +4,7 @@ from .day import Day, Instant, Moment, day_of, with_hour
 from .light import WEATHERS, Daylight, daylight
 from .places import PLACES, PlaceOnEarth
 from .position import sun_at
+from .reflecting import SunAim, sun_aims
 
 __all__ = [
     "PLACES",
@@ -13,8 +14,10 @@ __all__ = [
     "Instant",
     "Moment",
     "PlaceOnEarth",
+    "SunAim",
     "day_of",
     "daylight",
+    "sun_aims",
     "sun_at",
     "with_hour",
 ]

@@ -245,6 +245,17 @@ class TestTasks:
         assert "focus:a" in tasks["flag"].after
         assert {"focus:a", "flag:grip-f"} <= set(tasks["balance"].after)
 
+    def test_each_sheet_that_stood_serves_once(self):
+        def board(name, x):
+            return {"id": name, "name": name, "kind": "board", "material": "foam-white",
+                    "position": (x, 2, 1.5), "aim": (x, 4, 1), "size": (0.9, 1.2)}  # fmt: skip
+
+        one, two = bare(grip=[board("a", 1)]), bare(grip=[board("a", 1), board("b", 4)])
+        assert [t.kind for t in tasks_of(two, one) if t.key.endswith("grip-b")] == ["sheet"]
+        assert [t.key for t in tasks_of(one, two) if t.kind == "strike"] == ["strike:grip-b"]
+        swapped = bare(grip=[board("a", 4), board("b", 1)])
+        assert not any(t.kind in ("sheet", "move", "strike") for t in tasks_of(swapped, two))
+
     @pytest.mark.parametrize("seed", range(20))
     def test_a_rigging_breaks_no_rule(self, seed):
         draw = random.Random(seed)

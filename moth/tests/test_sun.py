@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 
 from moth.document import Sky, bare
 from moth.errors import MothError
-from moth.sun import PLACES, WEATHERS, day_of, daylight, sun_at, with_hour
+from moth.metering import Place, ways_at
+from moth.sun import PLACES, WEATHERS, day_of, daylight, sun_aims, sun_at, with_hour
 from moth.sun.day import clock
-from moth.world import check_placement, landmarks
+from moth.transport import MIRROR, sources
+from moth.world import anchor, build_world, check_placement, landmarks
 
 
 def almanac(latitude, longitude, when):
@@ -336,3 +338,48 @@ def test_the_hour_at_which_the_sun_reaches_the_bed():
         beyond = abs(off * np.sin(a)) > 0.62 or abs(0.55 + off * np.tan(e) - 1.6) > 0.62
         lit = reached.begin <= instant.minute < reached.end
         assert lit if inside else (not lit if beyond else True)
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_mirror_aimed_from_the_sun_throws_it_at_the_face(seed):
+    draw = np.random.default_rng(seed)
+    round_, far = draw.uniform(0, 360), draw.uniform(2, 4)
+    sun = {"azimuth": draw.uniform(0, 360), "elevation": draw.uniform(15, 60)}
+    figure = {"id": "f", "name": "F", "figure": "weathered-man", "position": (10, 10)}
+    place = (10 + far * np.sin(round_), 10 + far * np.cos(round_), 1.4)
+    mirror = {"id": "m", "name": "Mirror", "kind": "mirror", "material": "mirror",
+              "position": place, "aim": (10, 10, 1.5), "size": (1.0, 1.0)}  # fmt: skip
+    setup = bare(
+        room={"width": 20, "depth": 20, "outdoors": True}, figures=[figure], grip=[mirror],
+        sky={"sun": sun, "level": 1000},
+    )  # fmt: skip
+    aimed = sun_aims(setup, "m")[0]
+    moved = setup.model_copy(
+        update={"grip": (setup.grip[0].model_copy(update={"aim": aimed.aim}),)}
+    )
+    # A disc at the eyes that looks at the mirror: the sun's light times what a mirror sends back.
+    eyes = anchor(moved)
+    way = np.asarray(place) - eyes
+    at_eyes = Place("", "", tuple(eyes + 0.3 * way / np.linalg.norm(way)),
+                    tuple(way / np.linalg.norm(way)), "disc")  # fmt: skip
+    world = build_world(moved)
+    source = next(s for s in sources(moved) if s.id == "@sun")
+    mirrored = sum(v for k, v in ways_at(world, source, at_eyes).items() if k == MIRROR)
+    assert np.mean(mirrored) > 0
+    other = build_world(setup)
+    straight = sum(v for k, v in ways_at(other, source, at_eyes).items() if k == MIRROR)
+    assert np.mean(mirrored) > 10 * np.mean(straight) or np.mean(straight) == 0
+
+
+def test_a_reflector_is_turned_again_as_the_sun_goes_on():
+    board = {"id": "b", "name": "Board", "material": "silver-soft", "position": (2, 5, 1.6),
+             "aim": (2, 2, 1.6), "size": (1, 1)}  # fmt: skip
+    site = {"latitude": 45, "longitude": 0, "zone": "UTC", "date": "2026-06-21", "minute": 600}
+    setup = with_hour(bare(room={"outdoors": True}, grip=[board], site=site), 600)
+    now, *later = sun_aims(setup, "b")
+    assert [a.minute for a in later] == list(range(610, 730, 10))
+    # The sun goes round with the clock, and so does the front, half as fast.
+    assert later[-1].bearing != now.bearing
+    night = setup.model_copy(update={"sky": setup.sky.model_copy(update={"sun": None})})
+    with pytest.raises(MothError, match="sun is not up"):
+        sun_aims(night, "b")

@@ -32,6 +32,10 @@ READ_HEAD = {
     **{"name": "Ours", "head": "point-300", "distance": 2.0, "axis": 800},
     "off": [[20, 400], [40, 80]],
 }
+BOARD = {
+    **{"id": "b", "name": "Board", "material": "foam-white", "position": [2.0, 4.0, 1.5]},
+    **{"aim": [2.0, 2.0, 1.2], "size": [1, 1]},
+}
 TRIED = {"stage": "face", "rows": {"choices": [{"name": "as it is"}]}}
 # (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
 ENDPOINTS = {
@@ -59,6 +63,10 @@ ENDPOINTS = {
     ("POST", "/api/setups/{pk}/landing"): ({"unit": "key"}, "viewer"),
     ("POST", "/api/setups/{pk}/map"): ({"plane": "floor"}, "viewer"),
     ("POST", "/api/setups/{pk}/day"): ({}, "viewer"),
+    ("POST", "/api/setups/{pk}/sun-aims"): (
+        {"document": data(grip=[BOARD], sky={"sun": {}}), "grip": "b"},
+        "editor",
+    ),
     ("POST", "/api/setups/{pk}/point"): ({"x": 0.5, "y": 0.5}, "viewer"),
     ("POST", "/api/setups/{pk}/stop"): ({"client": "t"}, "viewer"),
     ("POST", "/api/setups/{pk}/rig"): (

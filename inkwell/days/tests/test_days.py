@@ -176,3 +176,16 @@ def test_what_leaving_a_unit_out_costs_the_picture(hand, day, setups):
     assert all(f["units"] == ["Key"] and f["worse"] for f in found)
     nothing = hand.call("POST", f"/api/days/{day['id']}/without", {"units": ["Nobody's"]})
     assert nothing.json() == []
+
+
+def test_charges_of_batteries_against_those_of_the_kit(hand, day, scene, people, production):
+    lamp = {"id": "b", "name": "Small", "head": "battery-panel", "feed": "@battery"}
+    lamp |= {"position": [1.0, 1.0, 1.5], "aim": [2.0, 2.0, 1.2]}
+    made = create(people["owner"], scene, small_setup(title="Long", units=[lamp]))
+    # Ninety minutes at full: four hours take three.
+    shown = ordered(hand, day, shots=[{"setup": made.pk, "minutes": 240}])
+    assert shown["sheet"]["charges"] == 3 and "the kit has none" in shown["sheet"]["batteries"]
+    assert "dies after 1 h 30 min" in shown["sheet"]["slots"][0]["changes"][0]
+    Gear.objects.create(production=production, kind="battery", name="Bricks", count=3)
+    shown = hand.get(f"/api/days/{day['id']}").json()
+    assert shown["sheet"]["batteries"] == "3 charges of batteries; the kit has 3."

@@ -1325,6 +1325,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/sun-aims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Aim From The Sun
+         * @description How a reflector is turned to throw the sun at the face, now and every ten minutes.
+         */
+        post: operations["inkwell_analysis_api_aim_from_the_sun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/thumbnail.png": {
         parameters: {
             query?: never;
@@ -2691,6 +2711,8 @@ export interface components {
          * @description Everything a day takes.
          */
         DaySheet: {
+            /** Batteries */
+            batteries: string;
             /** Charges */
             charges: number;
             money: components["schemas"]["Money"];
@@ -6286,6 +6308,35 @@ export interface components {
             on: boolean;
         };
         /**
+         * SunAim
+         * @description How a reflector is turned at one minute.
+         */
+        SunAim: {
+            /** Aim */
+            aim: [
+                number,
+                number,
+                number
+            ];
+            /** Bearing */
+            bearing: number;
+            /** Minute */
+            minute: number | null;
+            /** Tilt */
+            tilt: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SunAimIn
+         * @description A reflector of a draft.
+         */
+        SunAimIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /** Grip */
+            grip: string;
+        };
+        /**
          * SunPatch
          * @description Sun on the floor by a window, or somebody's shadow in the open, as the plan shows it.
          */
@@ -8853,6 +8904,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    inkwell_analysis_api_aim_from_the_sun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SunAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SunAim"][];
+                };
             };
         };
     };

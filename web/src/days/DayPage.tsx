@@ -199,7 +199,7 @@ function Takes({ day }: { day: Day }) {
       <section aria-label="To pack for the day">
         <h2 className="font-serif text-base text-lamp italic">To pack</h2>
         <p className="text-quiet">
-          {sheet.weight.toFixed(0)} kg{sheet.charges > 0 && `, ${sheet.charges} batteries charged`}.{" "}
+          {sheet.weight.toFixed(0)} kg. {sheet.batteries}{" "}
           <a className="underline" href={`/api/days/${day.id}/sheet.csv`} download>
             as a table
           </a>

@@ -5,6 +5,7 @@ import { api, got, type Production, type Schemas } from "../app/api";
 import { Confirm } from "../parts/Ask";
 import { Blank } from "../parts/Blank";
 import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { PageHead } from "../parts/PageHead";
 import { Sheet } from "../parts/Sheet";
 import { TextField } from "../parts/TextField";
@@ -141,14 +142,7 @@ function NewDay({ production, close, done }: NewDay) {
           maxLength={80}
         />
         <TextField label="Date" type="date" value={date} onChange={setDate} fault={fault} />
-        <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>
-            Cancel
-          </Button>
-          <Button look="lamp" type="submit">
-            Make it
-          </Button>
-        </div>
+        <Ending close={close} action="Make it" />
       </form>
     </Sheet>
   );

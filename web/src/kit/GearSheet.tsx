@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from "react";
 import { api, type Constants } from "../app/api";
-import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { Sheet } from "../parts/Sheet";
@@ -107,19 +107,7 @@ export function GearSheet({ production, line, constants, close, done }: Props) {
         <p className="text-xs text-quiet">
           What is left at nought is taken from the catalogue, whose figures are typical.
         </p>
-        {fault && (
-          <p role="alert" className="text-fault">
-            {fault}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>
-            Cancel
-          </Button>
-          <Button look="lamp" type="submit" disabled={busy}>
-            {line ? "Keep it" : "Add it"}
-          </Button>
-        </div>
+        <Ending fault={fault} close={close} action={line ? "Keep it" : "Add it"} disabled={busy} />
       </form>
     </Sheet>
   );

@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from "react";
 import { api, type Head, type Schemas } from "../app/api";
-import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { Sheet } from "../parts/Sheet";
@@ -113,19 +113,7 @@ export function OwnHead({ production, heads, close, done }: Props) {
             </div>
           ))}
         </div>
-        {fault && (
-          <p role="alert" className="text-fault">
-            {fault}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>
-            Cancel
-          </Button>
-          <Button look="lamp" type="submit">
-            Add it
-          </Button>
-        </div>
+        <Ending fault={fault} close={close} action="Add it" />
       </form>
     </Sheet>
   );

@@ -1,5 +1,6 @@
 import { useState, type FormEvent, type ReactNode } from "react";
 import { Button } from "./Button";
+import { Ending } from "./Ending";
 import { Sheet } from "./Sheet";
 import { TextField } from "./TextField";
 
@@ -40,14 +41,7 @@ export function AskName({ title, label, action, start = "", done, close }: AskNa
           autoFocus
           maxLength={80}
         />
-        <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>
-            Cancel
-          </Button>
-          <Button look="lamp" type="submit" disabled={busy}>
-            {action}
-          </Button>
-        </div>
+        <Ending close={close} action={action} disabled={busy} />
       </form>
     </Sheet>
   );

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, got, type Schemas, type SetupRecord } from "../app/api";
 import { AskName, Confirm } from "../parts/Ask";
 import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { Choice } from "../parts/Choice";
 import { Item } from "../parts/Item";
 import { Picture } from "../parts/Picture";
@@ -144,22 +145,12 @@ function MoveTo({ scenes, close, done }: MoveProps) {
           options={scenes.map((s) => ({ value: s.id, label: s.title }))}
           onChange={setTo}
         />
-        {fault && (
-          <p role="alert" className="text-fault">
-            {fault}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <Button look="bare" onClick={close}>
-            Cancel
-          </Button>
-          <Button
-            look="lamp"
-            onClick={() => void done(to).then(close, (e: Error) => setFault(e.message))}
-          >
-            Move it
-          </Button>
-        </div>
+        <Ending
+          fault={fault}
+          close={close}
+          action="Move it"
+          done={() => void done(to).then(close, (e: Error) => setFault(e.message))}
+        />
       </div>
     </Sheet>
   );

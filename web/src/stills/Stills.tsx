@@ -5,6 +5,7 @@ import { api, bringStill, got, type Problem, type Production, type Schemas } fro
 import { Confirm } from "../parts/Ask";
 import { Blank } from "../parts/Blank";
 import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { PageHead } from "../parts/PageHead";
 import { Picture } from "../parts/Picture";
 import { Sheet } from "../parts/Sheet";
@@ -154,25 +155,17 @@ function BringIn({
           somebody&#8217;s work: see that you may use this one. The file itself is not kept; the
           picture is, at most 1920 pixels long.
         </p>
-        {fault && (
-          <p role="alert" className="text-fault">
-            {fault}
-          </p>
-        )}
-        <div className="flex justify-end gap-2">
-          <Button
-            look="bare"
-            onClick={() => {
-              stop.current.abort();
-              if (!busy) close();
-            }}
-          >
-            {busy ? "Stop" : "Leave"}
-          </Button>
-          <Button look="lamp" disabled={!file || busy} onClick={() => void bring()}>
-            {busy ? "Opening it…" : "Bring it in"}
-          </Button>
-        </div>
+        <Ending
+          fault={fault}
+          close={() => {
+            stop.current.abort();
+            if (!busy) close();
+          }}
+          leave={busy ? "Stop" : "Leave"}
+          action={busy ? "Opening it…" : "Bring it in"}
+          disabled={!file || busy}
+          done={() => void bring()}
+        />
       </div>
     </Sheet>
   );

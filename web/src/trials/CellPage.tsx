@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, got, type Problem, type Production, type Schemas } from "../app/api";
 import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { Choice } from "../parts/Choice";
 import { Sheet } from "../parts/Sheet";
 import { nameOf, pictureOf } from "./CellCard";
@@ -196,19 +197,14 @@ function Rig({ trial, cell, close }: { trial: Trial; cell: Cell; close: () => vo
               onChange={setScene}
             />
           )}
-          {fault && (
-            <p role="alert" className="text-fault">
-              {fault}
-            </p>
-          )}
-          <div className="flex justify-end gap-2">
-            <Button look="bare" onClick={close}>
-              Leave
-            </Button>
-            <Button look="lamp" disabled={busy || into === undefined} onClick={() => void rig()}>
-              {busy ? "Rigging…" : "Rig it"}
-            </Button>
-          </div>
+          <Ending
+            fault={fault}
+            close={close}
+            leave="Leave"
+            action={busy ? "Rigging…" : "Rig it"}
+            disabled={busy || into === undefined}
+            done={() => void rig()}
+          />
         </div>
       )}
     </Sheet>

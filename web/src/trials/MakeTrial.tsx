@@ -11,7 +11,7 @@ import {
 } from "../app/api";
 import { useConstants } from "../app/constants";
 import { useLength } from "../app/preferences";
-import { Button } from "../parts/Button";
+import { Ending } from "../parts/Ending";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { Sheet } from "../parts/Sheet";
@@ -184,23 +184,14 @@ function Form(props: {
           ))}
         </ul>
       )}
-      {fault && (
-        <p role="alert" className="text-fault">
-          {fault}
-        </p>
-      )}
-      <div className="flex justify-end gap-2">
-        <Button look="bare" onClick={close}>
-          Leave
-        </Button>
-        <Button
-          look="lamp"
-          disabled={busy || !body || !title.trim() || effort.isFetching || !!effort.error}
-          onClick={() => void run()}
-        >
-          Run it
-        </Button>
-      </div>
+      <Ending
+        fault={fault}
+        close={close}
+        leave="Leave"
+        action="Run it"
+        disabled={busy || !body || !title.trim() || effort.isFetching || !!effort.error}
+        done={() => void run()}
+      />
     </div>
   );
 }

@@ -16,6 +16,7 @@ import { Slider } from "../../parts/Slider";
 import { frameOf, nudge } from "../units/gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
+import { SunAims } from "./SunAims";
 import { toPolar } from "../plan/polar";
 import { useLength } from "../../app/preferences";
 import { act, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withGrip } from "../store";
@@ -205,6 +206,9 @@ function Piece({
           />
         ))}
       </div>
+      {["mirror", "reflector", "board"].includes(piece.kind) && (
+        <SunAims piece={piece} disabled={disabled} />
+      )}
       {(piece.kind === "mirror" || piece.kind === "reflector") && (
         <LandingFields disabled={disabled} what={`${piece.name}, lit by the unit in hand,`} />
       )}
