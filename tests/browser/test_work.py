@@ -114,7 +114,7 @@ def test_a_day_from_empty_to_paper(desk, server):
     desk.get_by_label("Name of the day").fill("Second day")
     desk.get_by_label("Date").fill("2026-10-16")
     desk.get_by_role("button", name="Make it").click()
-    for title in ("Pilot, chart store", "Watch officer, night", "Keeper, instrument room"):
+    for title in ("Pilot, chart store", "Watch officer, night", "Keeper at the pillar, wide"):
         pick(desk, "Put a set-up in", title)
         desk.get_by_role("region", name=f"Of {title}").wait_for()
     # Hours that are none are told beside the field, and nothing is lost.
@@ -127,7 +127,7 @@ def test_a_day_from_empty_to_paper(desk, server):
     desk.get_by_role("button", name="Put it in order").click()
     expect(desk.get_by_text("3 set-ups,")).to_be_visible()
     rows = desk.get_by_role("region", name="The day in time").get_by_role("listitem")
-    expect(rows.last).to_contain_text("Keeper, instrument room")
+    expect(rows.last).to_contain_text("Keeper at the pillar, wide")
     # Carried by the hand, it is fixed there, and the rest gives way.
     block = desk.get_by_role("button", name="Pilot, chart store: shot")
     box = block.bounding_box()
@@ -141,11 +141,11 @@ def test_a_day_from_empty_to_paper(desk, server):
     at = fixed.inner_text().removeprefix("at ")
     expect(rows.filter(has_text="Pilot, chart store")).to_contain_text(f"{at}–")
     # Fixed where it cannot be, the plan says which wishes are at odds.
-    desk.get_by_role("button", name="Keeper, instrument room: shot").focus()
+    desk.get_by_role("button", name="Keeper at the pillar, wide: shot").focus()
     for _ in range(3):
         desk.keyboard.press("Shift+ArrowRight")
     expect(desk.get_by_text("These cannot be met together")).to_be_visible()
-    expect(desk.get_by_role("alert").first).to_contain_text("Keeper, instrument room is fixed at")
+    expect(desk.get_by_role("alert").first).to_contain_text("Keeper at the pillar, wide is fixed at")
     while desk.get_by_text("These cannot be met together").count():
         desk.get_by_role("button", name="Undo").click()
         desk.get_by_role("button", name="Put it in order").click()

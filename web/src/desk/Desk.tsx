@@ -82,7 +82,10 @@ function Stage({ constants }: { constants: Constants }) {
           <Placing constants={constants} />
           <Notices />
         </main>
-        <aside className="flex min-h-0 flex-col overflow-y-auto" aria-label="Readings and settings">
+        <aside
+          className="relative flex min-h-0 flex-col overflow-y-auto"
+          aria-label="Readings and settings"
+        >
           <Readings />
           <Inspector constants={constants} />
         </aside>

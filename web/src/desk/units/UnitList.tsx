@@ -39,12 +39,14 @@ export function UnitList({ heads }: { heads: Head[] }) {
       </ol>
       <HouseLights />
       <div className="grid gap-1 p-2">
-        <Button look="bare" onClick={() => setCard(true)}>
-          Level card
-        </Button>
-        <Button look="bare" onClick={() => setWork(true)}>
-          Pack and power
-        </Button>
+        <div className="grid grid-cols-[auto_1fr]">
+          <Button look="bare" className="px-1! text-xs" onClick={() => setCard(true)}>
+            Level card
+          </Button>
+          <Button look="bare" className="px-1! text-xs" onClick={() => setWork(true)}>
+            Pack and power
+          </Button>
+        </div>
         {editable && (
           <Button look={units.length ? "plain" : "lamp"} onClick={() => setAdding(true)}>
             Bring in a unit
