@@ -145,7 +145,9 @@ def test_a_day_from_empty_to_paper(desk, server):
     for _ in range(3):
         desk.keyboard.press("Shift+ArrowRight")
     expect(desk.get_by_text("These cannot be met together")).to_be_visible()
-    expect(desk.get_by_role("alert").first).to_contain_text("Keeper at the pillar, wide is fixed at")
+    expect(desk.get_by_role("alert").first).to_contain_text(
+        "Keeper at the pillar, wide is fixed at"
+    )
     while desk.get_by_text("These cannot be met together").count():
         desk.get_by_role("button", name="Undo").click()
         desk.get_by_role("button", name="Put it in order").click()
