@@ -11,7 +11,7 @@ from inkwell.kit.services import kit_of
 from inkwell.productions.models import Role
 from inkwell.productions.services import allow
 from inkwell.rendering.answers import Rank
-from inkwell.rendering.service import answered, engine
+from inkwell.rendering.service import answered, engine, free_connection
 from inkwell.setups.models import Setup
 from moth.document import load
 from moth.engine.caching import content_hash
@@ -136,6 +136,8 @@ def put_in_order(user, pk):
     """
     day, role = day_for(user, pk, Role.EDITOR)
     known = Known(day)
+    # It may take seconds: others need the connection meanwhile.
+    free_connection()
     plan = order_of_day(known.asked, known.setups, known.names)
     day.plan, day.made_of = asdict(plan), known.made_of
     Day.objects.filter(pk=pk).update(plan=day.plan, made_of=day.made_of)

@@ -93,6 +93,11 @@ def stand_for(weight, height):
     return TOWER
 
 
+def legs_of(key):
+    """How far the feet of a stand are from its pole [m]; of a tower about as of the largest."""
+    return STANDS.get(key, STANDS["stand-windup"]).radius
+
+
 def weight_held(unit):
     """What the stand of a unit holds up [kg]: head and what hangs on it."""
     return HEADS[unit.head].weight + sum(ATTACHMENTS[a.key].weight for a in unit.attachments)
@@ -128,6 +133,10 @@ def needs_of(setup):
         found += needs_of_unit(setup, unit)
     for piece in setup.grip:
         found += _sheet(setup, piece)
+    found += _shared_out(setup)
+    camera = setup.cameras[0]
+    if camera.nd > 0:
+        found.append(Need("filter", "nd", f"ND, {camera.nd:g} stops", 1, of=(camera.name,)))
     return together(found)
 
 
@@ -189,6 +198,15 @@ def cable_run(setup, unit):
         return CABLES[1]
     x, y, z = unit.position
     return min(abs(x - a) + abs(y - b) for a, b in sockets) + max(z, 0.0)
+
+
+def _shared_out(setup):
+    """A block of sockets for each circuit that more units hang on than it has sockets."""
+    for circuit in setup.circuits:
+        hung = [u.name for u in brought(setup) if u.feed == circuit.id]
+        if circuit.sockets and len(hung) > len(circuit.sockets):
+            ways = len(hung) - len(circuit.sockets) + 1
+            yield Need("distribution", "", f"Sockets, {ways} ways", 1, of=tuple(hung))
 
 
 def _holding(unit):

@@ -206,6 +206,22 @@ class TestNeeds:
             missing = [s for s in shortages(needs, [gear]) if s.need.kind == "sheet"]
             assert (not missing) == serves
 
+    def test_nd_and_sockets_are_packed(self):
+        circuit = {"id": "a", "name": "A", "sockets": [(0, 0)]}
+        hung = [unit(f"u{n}", feed="a") for n in range(3)]
+        made = bare(circuits=[circuit], units=hung)
+        camera = made.cameras[0].model_copy(update={"nd": 2.0})
+        needs = {n.kind: n for n in needs_of(made.model_copy(update={"cameras": (camera,)}))}
+        assert needs["distribution"].name == "Sockets, 3 ways"
+        assert needs["filter"].name == "ND, 2 stops"
+        kit = [
+            Gear(kind="filter", name="Set of ND", key="nd"),
+            Gear(kind="distribution", name="Block", amperes=16),
+        ]
+        assert not shortages([needs["filter"], needs["distribution"]], kit)
+        alone = bare(circuits=[circuit], units=hung[:1])
+        assert not any(n.kind == "distribution" for n in needs_of(alone))
+
     def test_a_day_takes_the_most_of_what_serves_in_turn(self):
         one = bare(units=[unit("a"), unit("b")])
         other = bare(units=[unit("c")])

@@ -8,6 +8,8 @@ import numpy as np
 from ..inspection import inspect_unit
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS, NOISE, PRICE
+from ..planning.needs import legs_of, needs_of, weight_of_needs
+from ..planning.tasks import rigged, tasks_of
 from ..units import footcandles
 
 
@@ -52,21 +54,14 @@ FIGURES = {
         CellFigure("watts", "power", "W", 0, "less"),
         CellFigure("weight", "weight", "kg", 1, "less"),
         CellFigure("pieces", "pieces to carry", "", 0, "less"),
-        CellFigure("minutes", "minutes to rig", "min", 0, "less"),
+        CellFigure("minutes", "one person's minutes to rig", "min", 0, "less"),
+        CellFigure("hands", "hands it takes", "", 0, "less"),
         CellFigure("floor", "floor it takes", "m²", 1, "less"),
         CellFigure("price", "price class", "", 0, "less", PRICE),
         CellFigure("fan", "fan", "", 0, "less", NOISE),
     )
 }
 """Figures by key, in the order they are told."""
-FOOT = 1.1
-"""Across the legs of a stand [m]; typical."""
-HEAD_MINUTES, HUNG_MINUTES, SHEET_MINUTES, HELD_MINUTES = 4, 1, 5, 4
-"""To set a head on its stand with its cable, to hang something on it, to set a cloth or board, to
-rig a boom or hang it: one practised hand; typical.
-"""
-GRIP_WEIGHT = 2.5
-"""Of a cloth or board with its frame, a square metre [kg]; typical."""
 
 
 def figures_of(setup, unit_id, full, gain, readings):
@@ -144,18 +139,23 @@ def _carried(setup, unit, grip):
     (ids), for the rest stands there for others.
     """
     head = HEADS[unit.head]
-    hung = [ATTACHMENTS[a.key] for a in unit.attachments]
-    sheets = [g.size[0] * g.size[1] for g in setup.grip if g.id in grip]
-    stands = 1 + sum(1 if area < 1.5 else 2 for area in sheets)
+    own = tuple(g for g in setup.grip if g.id in grip)
+    alone = setup.model_copy(update={"units": (unit,), "grip": own, "openings": ()})
+    needs = needs_of(alone)
+    stands = [n for n in needs if n.kind == "stand"]
+    carried = [n for n in needs if n.kind in ("head", "attachment", "filter", "sheet")]
+    rigging = [t for t in tasks_of(alone) if t.kind not in EVERY]
     return {
         "watts": head.watts,
-        "weight": head.weight + sum(a.weight for a in hung) + GRIP_WEIGHT * sum(sheets),
-        "pieces": 1 + len(hung) + len(sheets) + stands,
-        "minutes": HEAD_MINUTES
-        + HUNG_MINUTES * len(hung)
-        + SHEET_MINUTES * len(sheets)
-        + HELD_MINUTES * (unit.held in ("boom", "hung")),
-        "floor": stands * np.pi / 4 * FOOT**2,
-        "price": max([head.price, *(a.price for a in hung)]),
+        "weight": weight_of_needs(carried),
+        "pieces": sum(n.count for n in (*carried, *stands)),
+        "minutes": rigged(rigging, 1).minutes,
+        "hands": max((t.hands for t in rigging), default=1),
+        "floor": sum(n.count * np.pi * legs_of(n.key) ** 2 for n in stands),
+        "price": max([head.price, *(ATTACHMENTS[a.key].price for a in unit.attachments)]),
         "fan": head.noise,
     }
+
+
+EVERY = ("balance", "marks", "sound")
+"""Tasks that a set-up has whatever lights it."""

@@ -39,7 +39,7 @@ export function catalogue(kind: Kind, c: Constants): { key: string; name: string
     case "attachment":
       return c.attachments.filter((a) => a.group !== "gel");
     case "filter":
-      return c.attachments.filter((a) => a.group === "gel");
+      return [{ key: "nd", name: "ND" }, ...c.attachments.filter((a) => a.group === "gel")];
     case "sheet":
       return c.materials.filter((m) => m.group !== "paint");
     case "stand":
