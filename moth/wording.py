@@ -136,3 +136,14 @@ def as_cell(value):
         return ""
     formula = isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r"))
     return f"'{value}" if formula else value
+
+
+def clock(minute):
+    """A minute of the day as a clock shows it, past midnight too.
+
+    Examples
+    --------
+    >>> clock(75), clock(1500)
+    ('01:15', '01:00')
+    """
+    return f"{int(minute) // 60 % 24:02d}:{int(minute) % 60:02d}"

@@ -16,8 +16,7 @@ from inkwell.rendering.pictures import frame_png
 from inkwell.setups.models import Setup
 from moth.card import plan_of
 from moth.planning.kit import KINDS
-from moth.planning.order import clock
-from moth.wording import as_cell
+from moth.wording import as_cell, clock
 
 DEFER = "Typical figures, for planning. Local codes and licensed people decide."
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from ortools.sat.python import cp_model
 
 from ..errors import MothError
+from ..wording import clock
 
 ALL_DAY = 1440
 MOST = 40
@@ -118,17 +119,6 @@ class _Wish:
     words: str
     literal: cp_model.IntVar
     shot: str = ""
-
-
-def clock(minute):
-    """A minute of the day as a clock shows it, past midnight too.
-
-    Examples
-    --------
-    >>> clock(580)
-    '09:40'
-    """
-    return f"{int(minute) // 60 % 24:02d}:{int(minute) % 60:02d}"
 
 
 def order_of(day, seconds=SECONDS):

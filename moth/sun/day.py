@@ -10,6 +10,7 @@ import shapely
 from ..document import Sky, Sun
 from ..errors import MothError
 from ..place.outline import corners_of
+from ..wording import clock
 from ..world import axes, build_world, landmarks, opening_corners, opening_place
 from .light import LOWEST, daylight
 from .position import sun_at
@@ -154,17 +155,6 @@ def with_hour(setup, minute):
     elevation, azimuth = _sun_of(site, np.array([minute]))
     sky = _sky(setup, site, float(elevation[0]), float(azimuth[0]))
     return setup.model_copy(update={"site": site, "sky": sky})
-
-
-def clock(minute):
-    """A minute of the day as a clock shows it.
-
-    Examples
-    --------
-    >>> clock(75)
-    '01:15'
-    """
-    return f"{int(minute) // 60:02d}:{int(minute) % 60:02d}"
 
 
 def _site(setup):

@@ -6,8 +6,9 @@ import numpy as np
 
 from ..document import SUN
 from ..errors import MothError
+from ..wording import clock
 from ..world import anchor
-from .day import Instant, clock, day_of
+from .day import Instant, day_of
 
 AGAIN = 10
 """Minutes after which it is turned again; usual."""

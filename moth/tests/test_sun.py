@@ -13,8 +13,8 @@ from moth.document import Sky, bare
 from moth.errors import MothError
 from moth.metering import Place, ways_at
 from moth.sun import PLACES, WEATHERS, day_of, daylight, sun_aims, sun_at, with_hour
-from moth.sun.day import clock
 from moth.transport import MIRROR, sources
+from moth.wording import clock
 from moth.world import anchor, build_world, check_placement, landmarks
 
 
