@@ -36,14 +36,15 @@ def tried(page):
     page.get_by_role("list", name="Cells").get_by_role("button").nth(4).click()
     page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
     page.mouse.move(2, 790)
-    page.wait_for_timeout(600)
+    rest(page)
 
 
 def views(page, server):
     """Walk through the main views from a fresh demo; yields the name of each when it is to be
     pictured.
     """
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(60_000)
+    page.add_init_script(COUNTING)
     page.goto(server.url)
     page.get_by_label("Password").wait_for()
     page.evaluate("() => document.fonts.ready")
@@ -62,17 +63,17 @@ def views(page, server):
     yield "desk"
     page.get_by_role("button", name="What could stand in for it").click()
     page.get_by_text("22 of 22 tried").wait_for(timeout=120_000)
-    page.wait_for_timeout(300)
+    rest(page)
     yield "stand-ins"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Pack and power").click()
     page.get_by_text("W on cables").wait_for()
-    page.wait_for_timeout(400)
+    rest(page)
     yield "power"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Level card").click()
     page.get_by_role("row", name="Key").first.wait_for()
-    page.wait_for_timeout(400)
+    rest(page)
     yield "level-card"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Instruments").click()
@@ -80,7 +81,7 @@ def views(page, server):
         page.get_by_role("button", name=f"Set spot {key}").click()
     page.get_by_role("tab", name="Meter").click()
     page.get_by_role("region", name="Ways to meter").wait_for()
-    page.wait_for_timeout(1500)
+    rest(page)
     page.mouse.move(2, 790)
     yield "instruments"
     page.get_by_role("button", name="Instruments").click()
@@ -91,7 +92,7 @@ def views(page, server):
     page.wait_for_function(
         "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
     )
-    page.wait_for_timeout(600)
+    rest(page)
     page.mouse.move(2, 790)
     yield "compare"
     page.keyboard.press("Escape")
@@ -102,7 +103,7 @@ def views(page, server):
     page.wait_for_function(
         "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
     )
-    page.wait_for_timeout(600)
+    rest(page)
     yield "history"
     page.goto(server.url)
     page.get_by_role("link", name="Watch officer, night").first.click()
@@ -113,7 +114,7 @@ def views(page, server):
         "button", name="What can't be dimmed"
     ).click()
     page.get_by_role("list", name="Who can reach it").wait_for()
-    page.wait_for_timeout(1200)
+    rest(page)
     page.mouse.move(2, 790)
     yield "order-of-work"
     page.get_by_role("button", name="Each light's part").first.click()
@@ -147,14 +148,7 @@ def views(page, server):
             page.get_by_label("The hour, typed").fill("8:30")
             page.get_by_label("The hour, typed").press("Enter")
             page.get_by_role("img", name="Sun on the floor").wait_for()
-            page.wait_for_timeout(3000)
-            page.get_by_role("button", name="Stop rendering").wait_for(
-                state="detached", timeout=120_000
-            )
-        page.wait_for_timeout(1200)
-        page.get_by_text("working it out…").wait_for(state="detached")
-        page.wait_for_timeout(600)
-        page.mouse.move(2, 790)
+        whole(page)
         yield name
     page.get_by_role("button", name="The hour of the day").click()
     page.goto(server.url)
@@ -163,7 +157,7 @@ def views(page, server):
     ).click()
     page.get_by_text("pieces in").wait_for()
     page.mouse.move(2, 790)
-    page.wait_for_timeout(300)
+    rest(page)
     yield "kit"
     page.goto(server.url)
     page.get_by_role("region", name="Saltmarsh Signal").get_by_role(
@@ -172,7 +166,7 @@ def views(page, server):
     page.get_by_role("link", name="First day at the observatory").click()
     page.get_by_role("region", name="Money").wait_for()
     page.mouse.move(2, 790)
-    page.wait_for_timeout(1200)
+    rest(page)
     yield "day-plan"
     page.goto(server.url)
     page.get_by_role("region", name="Saltmarsh Signal").get_by_role("link", name="Stills").click()
@@ -181,7 +175,7 @@ def views(page, server):
     page.get_by_text("Surely camera left").wait_for()
     page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
     page.mouse.move(2, 790)
-    page.wait_for_timeout(400)
+    rest(page)
     yield "still"
     page.goto(server.url)
     tried(page)
@@ -193,7 +187,7 @@ def views(page, server):
     page.get_by_role("button", name="Furniture", exact=True).click()
     page.get_by_role("button", name="Kitchen table on the plan").press("Enter")
     page.mouse.move(2, 790)
-    page.wait_for_timeout(600)
+    rest(page)
     yield "place"
     page.goto(server.url)
     page.get_by_role("link", name="Watch officer, office by the window").first.click()
@@ -204,7 +198,7 @@ def views(page, server):
     page.get_by_role("button", name="Wall in hand").click()
     page.get_by_role("option", name="wall 6").click()
     page.mouse.move(2, 790)
-    page.wait_for_timeout(600)
+    rest(page)
     yield "outline"
     page.get_by_role("button", name="North-up plan").click()
     page.goto(server.url)
@@ -219,18 +213,39 @@ def views(page, server):
         "() => document.querySelector('[aria-label=Sweep]').ariaBusy === 'false'", timeout=60_000
     )
     page.mouse.move(2, 790)
-    page.wait_for_timeout(600)
+    rest(page)
     yield "reading"
 
 
-def whole(page):
-    """Wait for the whole frame and for what is asked once it is there."""
+COUNTING = """
+globalThis.underWay = 0;
+globalThis.lastAsked = 0;
+const fetching = globalThis.fetch;
+globalThis.fetch = async (...asked) => {
+    globalThis.underWay += 1;
+    try {
+        return await fetching(...asked);
+    } finally {
+        globalThis.underWay -= 1;
+        globalThis.lastAsked = performance.now();
+    }
+};
+"""
+"""Counts what the page has asked and not been answered, and when the last answer came."""
+
+
+def rest(page, frame=""):
+    """Wait until nothing has been asked for most of a second: on a slow machine all comes late."""
     page.wait_for_function(
-        "() => performance.getEntriesByName('frame-full').length > 0", timeout=120_000
+        f"() => !underWay && performance.now() - lastAsked > 700 {frame}", timeout=300_000
     )
-    page.wait_for_timeout(1500)
-    page.get_by_text("working it out…").wait_for(state="detached")
+
+
+def whole(page):
+    """Wait for the whole frame, and for the figures that are asked for when it is whole."""
     page.mouse.move(2, 790)
+    rest(page, '&& document.querySelector("canvas[aria-busy]")?.ariaBusy === "false"')
+    rest(page)
 
 
 def main():

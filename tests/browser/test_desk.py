@@ -15,11 +15,11 @@ FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the d
 
 def settled(page):
     """Wait until nothing is being asked, rendered or stored."""
-    page.wait_for_function("() => !globalThis.underWay", timeout=60_000)
+    page.wait_for_function("() => !globalThis.underWay", timeout=180_000)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
-    expect(page.locator(FRAME)).to_have_attribute("aria-busy", "false", timeout=90_000)
+    expect(page.locator(FRAME)).to_have_attribute("aria-busy", "false", timeout=180_000)
     expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute(
         "aria-busy", "false", timeout=60_000
     )
