@@ -13,6 +13,8 @@ from pathlib import Path
 import numpy as np
 
 from moth.colour import LUMINANCE
+from moth.photometry import from_function, write_ies
+from moth.place import PIECES
 
 from . import rigs as known
 from .compare import ours
@@ -115,11 +117,68 @@ def drawn(seed):
     return document
 
 
-def worked_out(seed, rays, folder):
+LAMPS = ("table-lamp", "floor-lamp", "pendant", "work-lamp")
+
+
+def with_a_lamp(seed):
+    """The same rooms lit by nothing but a lamp of the place, its shade of any size, cloth and tone.
+
+    Its bulb sends the same every way, as the other renderer's ball does. No meter is held within a
+    hand's breadth of it.
+    """
+    return next(d for d in _lamps(np.random.default_rng(10_000 + seed), seed) if _apart(d))
+
+
+def _apart(document):
+    lamp = document["furniture"][-1]
+    reach = max(lamp["size"][:2]) / 2 + 0.1
+    off = [np.subtract(m["position"][:2], lamp["position"][:2]) for m in document["marks"]]
+    return all(float(np.hypot(*k)) > reach for k in off)
+
+
+def _lamps(rng, seed):
+    while True:
+        yield _with_one(rng, seed)
+
+
+def _with_one(rng, seed):
+    document = drawn(seed)
+    face = np.array(document["cameras"][0]["aim"])
+    room = document["room"]
+    kind = PIECES[str(rng.choice(LAMPS))]
+    size = [float(k * rng.uniform(0.7, 1.6)) for k in kind.size]
+    if kind.round:
+        size[1] = size[0]
+    lower = min(kind.base, room["height"] - size[2] - 0.05)
+    angle = rng.uniform(-1.5, 1.5)
+    away = rng.uniform(0.6, 1.4)
+    place = [face[0] + away * np.sin(angle), face[1] + away * np.cos(angle), max(lower, 0.0)]
+    through, back = float(rng.uniform(0, 0.6)), float(rng.uniform(0.1, 0.7))
+    shade = {"reflectance": min(back, 0.95 - through)}
+    lamp = {
+        "id": "lit",
+        "name": "Lamp of the place",
+        "kind": kind.key,
+        "position": place,
+        "size": size,
+        "surface": {"reflectance": 0.2},
+        "second": shade,
+        "through": through,
+    }
+    middle = [place[0]] + [place[k] + kind.lamp.at[k] * size[k] for k in (1, 2)]
+    even = write_ies(from_function(lambda c, g: 72.0 + 0 * g, reach=180), (-0.06,) * 3, "ball")
+    bulb = unit(even, middle, [middle[0], middle[1], middle[2] + kind.lamp.aim[2]])
+    document["furniture"] = [*document["furniture"], lamp]
+    document["units"] = [{**bulb, "id": "lamp", "head": "bulb", "piece": "lit"}]
+    document["grip"] = []
+    return document
+
+
+def worked_out(seed, rays, folder, draw=drawn):
     """Errors of our disc and dome readings at every mark [%]; those too dark to tell left out."""
     name = f"drawn {seed}"
     found = known.rigs()
-    found[name] = drawn(seed)
+    found[name] = draw(seed)
     original = known.rigs
     try:
         # Both sides look rigs up by name.
@@ -172,15 +231,17 @@ def _llvm():
 def main():
     parser = argparse.ArgumentParser(prog="python -m bench.accuracy.drawn", description=__doc__)
     parser.add_argument("--seeds", type=int, nargs="*", default=list(range(100, 115)))
+    parser.add_argument("--lamps", action="store_true", help="lit by a shaded lamp of the place")
     parser.add_argument("--rays", type=int, default=1 << 21)
     args = parser.parse_args()
-    every = []
+    every, draw = [], with_a_lamp if args.lamps else drawn
     with tempfile.TemporaryDirectory() as folder:
         for seed in args.seeds:
-            errors = worked_out(seed, args.rays, folder)
+            errors = worked_out(seed, args.rays, folder, draw)
             every += errors.tolist()
-            document = drawn(seed)
+            document = draw(seed)
             rig = [g["material"] for g in document["grip"]]
+            rig += [f["kind"] for f in document["furniture"] if f["kind"] != "box"]
             print(f"| {seed} | {', '.join(rig)} | {_worst(errors):+.1f} % |", flush=True)
     within = np.abs(every)
     print(

@@ -265,6 +265,16 @@ def build(rig, particles=False):
                     )
                 ),
             }
+        elif f[0] == BALL:
+            # A ball sends the same every way: its intensity over the disc that it shows.
+            radiance = float(peak / (np.pi * f[13] ** 2))
+            scene[f"lamp{k}"] = {
+                "type": "sphere",
+                "center": centre.tolist(),
+                "radius": float(f[13]),
+                "bsdf": {"type": "null"},
+                "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [radiance] * 3}},
+            }
         else:
             area = 4 * f[13] * f[14]
             factor = 0.92 if crate else 1.0
@@ -412,7 +422,8 @@ def receiver(scene, position, normal, samples, seed, rig):
                 (disc, lambda c: np.maximum(c, 0)),
                 (dome, lambda c: np.where(c > 0, 0.5 * (1 + c), 0)),
             ):
-                out += _from_face(
+                shown = _from_ball if f[0] == BALL else _from_face
+                out += shown(
                     scene, position, normal, f, table[0] * (0.92 if crate else 1), response
                 )
             continue
@@ -449,6 +460,33 @@ def receiver(scene, position, normal, samples, seed, rig):
             disc += rig["sun"][3] * cosine
             dome += rig["sun"][3] * 0.5 * (1 + cosine)
     return disc, dome
+
+
+BALL = 3
+"""Kind of a lit face that is a ball, as bench/accuracy/export.py writes it."""
+
+
+def _from_ball(scene, position, normal, f, peak, response, n=300):
+    """Light of a ball in sight, the same every way, from n x n directions in the cone it fills."""
+    to = f[1:4] - position
+    far = np.linalg.norm(to)
+    axis = to / far
+    side = np.cross(axis, [0.0, 0.0, 1.0] if abs(axis[2]) < 0.9 else [1.0, 0.0, 0.0])
+    side /= np.linalg.norm(side)
+    k = (np.arange(n) + 0.5) / n
+    turn, part = (m.reshape(-1, 1) for m in np.meshgrid(2 * np.pi * k, k))
+    least = np.sqrt(1 - (f[13] / far) ** 2)
+    cosine = 1 - part * (1 - least)
+    sine = np.sqrt(1 - cosine**2)
+    way = cosine * axis + sine * np.cos(turn) * side + sine * np.sin(turn) * np.cross(axis, side)
+    ray = mi.Ray3f(
+        mi.Point3f(*(float(c) for c in position)),
+        mi.Vector3f(np.ascontiguousarray(way.T, np.float32)),
+    )
+    ray.maxt = mi.Float(np.full(n * n, far - f[13], np.float32))
+    seen = ~np.array(scene.ray_test(ray))
+    luminance, solid = peak / (np.pi * f[13] ** 2), 2 * np.pi * (1 - least)
+    return float(luminance * solid * (response(way @ normal) * seen).mean())
 
 
 def _from_face(scene, position, normal, f, peak, response, n=500):

@@ -38,7 +38,7 @@ RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
 
 _OF_PIECES = (
     *("key", "name", "group", "size", "base", "round"),
-    *("wall", "high", "opens", "surface", "gloss"),
+    *("wall", "high", "opens", "surface", "gloss", "through"),
 )
 
 
@@ -111,7 +111,9 @@ def constants():
     pieces = [
         {
             **{k: getattr(p, k) for k in _OF_PIECES},
-            "second": p.second if any(part.second for part in p.build(*p.size)) else None,
+            "second": p.second if p.shaded or any(k.second for k in p.parts(p.size)) else None,
+            "shaded": p.shaded,
+            "lamp": asdict(p.lamp) if p.lamp else None,
         }
         for p in PIECES.values()
     ]

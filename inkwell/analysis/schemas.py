@@ -218,6 +218,15 @@ class MaterialOut(Schema):
     source: str
 
 
+class LampOut(Schema):
+    """The light that comes with a kind of furniture."""
+
+    head: str
+    at: tuple[float, float, float]
+    """Of its lit face, in parts of the piece's width, depth and height."""
+    aim: tuple[float, float, float]
+
+
 class PieceOut(Schema):
     """A kind of furniture, as it is brought in."""
 
@@ -234,6 +243,11 @@ class PieceOut(Schema):
     second: Surface | None
     """None where nothing of it has a second surface."""
     gloss: bool
+    shaded: bool
+    """Whether it has a lamp's shade."""
+    through: float
+    """Share of the light on its shade that usually goes through."""
+    lamp: LampOut | None
 
 
 class MoveOut(Schema):

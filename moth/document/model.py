@@ -118,6 +118,13 @@ FurnitureKind = Literal[
     "pillar",
     "folding-screen",
     "steps",
+    "table-lamp",
+    "floor-lamp",
+    "pendant",
+    "work-lamp",
+    "wall-mirror",
+    "screen",
+    "lit-monitor",
 ]
 """Keys of moth.place.PIECES."""
 
@@ -136,12 +143,20 @@ class Furniture(Model):
     turn: Finite = 0.0
     surface: Surface = Surface()
     second: Surface | None = None
-    """What its cushions, doors, leaves or the like are of; None for the same as the rest."""
+    """What its cushions, doors, leaves, shade or the like are of; None for the same as the rest."""
+    through: Annotated[float, Field(ge=0, le=0.9)] = 0.0
+    """Share of the light on its shade that goes through and leaves diffuse."""
     gloss: Annotated[float, Field(ge=0, le=1)] = 0.0
     open: Annotated[float, Field(allow_inf_nan=False, ge=0, le=175)] = 0.0
     """How far its leaf is open, for kinds that have one [deg]."""
     locked: bool = False
     """Whether a hand on the plan passes it by."""
+
+    @model_validator(mode="after")
+    def shade_makes_no_light(self):
+        if self.through + (self.second or self.surface).reflectance > 0.98:
+            raise ValueError("the shade sends back and lets through more light than falls on it")
+        return self
 
 
 class Figure(Model):
@@ -280,6 +295,8 @@ class Unit(Model):
     """Where a boom's stand stands; None for straight below, as other stands do."""
     switch: Annotated[str, Field(max_length=40)] = ""
     """Name of the switch in the place that it hangs on; empty for a unit that was brought."""
+    piece: Annotated[str, Field(max_length=40)] = ""
+    """Id of the furniture that it is part of and goes with; empty for one that stands alone."""
     feed: Feed = ""
     """Id of the circuit it draws from, or "@battery"; empty where that is not said."""
     run: Annotated[float, Field(allow_inf_nan=False, ge=0, le=500)] | None = None
@@ -610,6 +627,10 @@ class Setup(Model):
         for at, unit in enumerate(self.units):
             if unit.feed not in known:
                 raise ValueError(f"units[{at}].feed: there is no circuit '{unit.feed}'")
+        pieces = {"", *(f.id for f in self.furniture)}
+        for at, unit in enumerate(self.units):
+            if unit.piece not in pieces:
+                raise ValueError(f"units[{at}].piece: there is no furniture '{unit.piece}'")
         if self.state is not None and self.state not in [s.id for s in self.states]:
             raise ValueError(f"state: there is no state '{self.state}'")
         return self

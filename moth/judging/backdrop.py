@@ -261,9 +261,7 @@ def _shining(world, light):
         yield replace(light, emitters=(emitter,), glows=()), centre, half
     for glow in light.glows:
         if glow.sheet >= 0:
-            sheet = world.sheets[glow.sheet]
-            half = float(np.hypot(*sheet.half))
-            yield replace(light, emitters=(), glows=(glow,)), sheet.centre, half
+            yield replace(light, emitters=(), glows=(glow,)), *glow.extent
 
 
 def _passes(places, centre, low, high):

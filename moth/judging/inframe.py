@@ -6,6 +6,7 @@ from ..colour import LUMINANCE
 from ..transport import project, sheen_of
 from ..transport import sources as sources_of
 from ..wording import percent
+from ..world import pieces
 from ..world.geometry import GLOSS
 from .limits import limit
 from .results import Rank, Reading
@@ -84,7 +85,7 @@ def _units(scene):
             yield Reading(
                 key=f"mirrored {unit.id} {sheet.piece}",
                 kind="mirrored",
-                name=f"{unit.name} in '{scene.setup.grip[sheet.piece].name}'",
+                name=f"{unit.name} in '{pieces(scene.setup)[sheet.piece].name}'",
                 verdict="fault" if unit.role != "practical" else "well",
                 word="seen in the mirror",
                 words=part_of_frame(mirrored),

@@ -14,7 +14,7 @@ from ..document import BACKDROP, WINDOW
 from ..engine.caching import Keyed, cached
 from ..metering import lay_out
 from ..transport import layer_key, project, render_layer, sources, view_of
-from ..world import build_world, landmarks, opening_corners
+from ..world import build_world, landmarks, opening_corners, opening_of
 
 SIZE = (192, 108)
 """Of the picture that is judged; a cheek in a medium shot is ten pixels across."""
@@ -186,7 +186,7 @@ def _parts(setup, ready, layers, mixed):
     sky = (patch >= 0) & (world.patches.sky[patch, 2] != 0)
     sheet = np.where(patch >= 0, world.patches.sheet[patch], -1)
     window = sky | np.isin(
-        sheet, [k for k, s in enumerate(world.sheets) if s.piece >= len(setup.grip)]
+        sheet, [k for k, s in enumerate(world.sheets) if opening_of(setup, s.piece)]
     )
     beside = ~anyone & ~lamps & ~window & (body >= 0)
     parts = {name: np.zeros(0, int) for name in PARTS}

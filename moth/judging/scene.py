@@ -13,7 +13,7 @@ from ..inspection.names import patch_name
 from ..metering import LaidOut
 from ..transport import SKY, SUN, View, view_of
 from ..wording import Wording
-from ..world import World
+from ..world import World, opening_of, pieces
 from .picture import SIZE, Picture, first_points
 from .targets import headroom
 
@@ -81,8 +81,8 @@ class Scene:
         """(pixels,) whether it shows the sky or what covers a window."""
         patch = self.of(self.view.patch)
         sky = (self.first < 0) | ((patch >= 0) & (self.world.patches.sky[patch, 2] != 0))
-        pieces = np.array([s.piece for s in self.world.sheets] or [0])
-        return sky | ((self.sheet >= 0) & (pieces[self.sheet] >= len(self.setup.grip)))
+        panes = [opening_of(self.setup, s.piece) is not None for s in self.world.sheets]
+        return sky | np.array([*panes, False])[self.sheet]
 
     @property
     def people(self):
@@ -176,8 +176,8 @@ class Scene:
         sheet = self.sheet[pixels]
         sheet = sheet[sheet >= 0]
         if len(sheet):
-            opening = self.world.sheets[int(np.bincount(sheet).argmax())].piece
-            return f"'{self.setup.openings[opening - len(self.setup.grip)].name}'"
+            piece = self.world.sheets[int(np.bincount(sheet).argmax())].piece
+            return f"'{pieces(self.setup)[piece].name}'"
         return "the sky"
 
 

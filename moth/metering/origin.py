@@ -104,7 +104,9 @@ def _origin(keyed):
         if power.sum() > most:
             most, middle = float(power.sum()), power @ cells / power.sum()
             kind = "sheet" if key >= 0 else "wall"
-            place = world.sheets[key].centre if key >= 0 else middle
+            # Of a round shade no flat is its middle.
+            flat = key >= 0 and not world.sheets[key].behind
+            place = world.sheets[key].centre if flat else middle
             best = Origin(kind, place, max(key, -1), cells, power)
     return best or Origin("lamp", np.array([0.0, 0.0, 100.0]), -1, *none)
 

@@ -36,9 +36,9 @@ def write_ies(distribution, size, name, watts=0.0):
     Parameters
     ----------
     distribution : Distribution
-    size : (float, float)
-        Length along turn 0/180 and width of the luminous opening [m]; (0, 0) for a point, a
-        negative width for round.
+    size : tuple of float
+        Length along turn 0/180 and width of the luminous opening [m], and its height where it has
+        one; (0, 0) for a point, a negative width for round, three negative ones for a ball.
     name : str
     watts : float
 
@@ -66,7 +66,8 @@ def write_ies(distribution, size, name, watts=0.0):
         f"[LUMINAIRE] {clean}",
         "[MANUFAC] none",
         "TILT=NONE",
-        f"1 -1 1 {len(d.vertical)} {len(turns)} 1 2 {size[1]:.4g} {size[0]:.4g} 0",
+        f"1 -1 1 {len(d.vertical)} {len(turns)} 1 2 {size[1]:.4g} {size[0]:.4g}"
+        f" {size[2] if len(size) > 2 else 0:.4g}",
         f"1 1 {watts:g}",
     ]
     for row in (d.vertical, turns, *table):

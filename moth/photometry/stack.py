@@ -44,7 +44,10 @@ def _from_head(key):
 @cached("photometric files")
 def _from_file(keyed):
     photometry = read_photometry(keyed.value)
-    width, length, _ = photometry.size
+    width, length, height = photometry.size
+    if width < 0 and length < 0 and height < 0:
+        # LM-63's word for a sphere: all three below zero.
+        return Lamp(photometry.distribution, "bulb", (abs(width),) * 2)
     if width < 0 or length < 0:
         return Lamp(photometry.distribution, "disc", (abs(width) or abs(length),) * 2)
     # The length lies along turn 0/180, which is the unit's right hand, the width along 90/270.

@@ -1,6 +1,6 @@
 """What stands in the place and how things are held: furniture, stands, booms."""
 
-from .furniture import Shape, inside, parts_of, shape_of
+from .furniture import Shape, flats_of, inside, parts_of, shape_of
 from .outline import (
     Wall,
     bounds_of,
@@ -17,7 +17,8 @@ from .outline import (
     walls_of,
     within,
 )
-from .pieces import PIECES, SOLIDS, Part, Piece
+from .parts import SOLIDS, Part, Piece
+from .pieces import PIECES
 from .standing import (
     COUNTERWEIGHT,
     CROWN,
@@ -47,6 +48,7 @@ __all__ = [
     "clear_of_walls",
     "corners_of",
     "crosses",
+    "flats_of",
     "foot_of",
     "in_its_way",
     "inside",

@@ -1,13 +1,15 @@
 """A piece of furniture as it stands: its parts, the surface that is seen of it, what is inside."""
 
 import math
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 from manifold3d import Manifold, OpType
 
 from ..engine.caching import cached
-from .pieces import PIECES, Part
+from .parts import Part
+from .pieces import PIECES
 
 
 def parts_of(item):
@@ -44,6 +46,46 @@ def parts_of(item):
             part.second,
         )
         for part in PIECES[item.kind].parts(item.size, item.open)
+    ]
+
+
+def flats_of(item):
+    """Flats of a piece as it stands in the room: its shade, its mirror.
+
+    Parameters
+    ----------
+    item : moth.document.Furniture
+
+    Returns
+    -------
+    list of Flat
+        With places and directions of the room.
+
+    Examples
+    --------
+    >>> from moth.document import Furniture
+    >>> glass = Furniture(id="m", name="Mirror", kind="wall-mirror", position=(2, 3, 1),
+    ...     size=(0.7, 0.03, 1.0), turn=90)
+    >>> [[round(v, 3) + 0.0 for v in flat.facing] for flat in flats_of(glass)]
+    [[-1.0, 0.0, 0.0]]
+    """
+    c, s = math.cos(math.radians(item.turn)), math.sin(math.radians(item.turn))
+    x, y, z = item.position
+    return [
+        replace(
+            flat,
+            centre=(
+                x + c * flat.centre[0] - s * flat.centre[1],
+                y + s * flat.centre[0] + c * flat.centre[1],
+                z + flat.centre[2],
+            ),
+            facing=(
+                c * flat.facing[0] - s * flat.facing[1],
+                s * flat.facing[0] + c * flat.facing[1],
+                flat.facing[2],
+            ),
+        )
+        for flat in PIECES[item.kind].flats(*item.size)
     ]
 
 

@@ -1,119 +1,43 @@
 """The kinds of furniture to any size: each is parts, and a part is a box, a cylinder or a ball."""
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 from ..document import Surface
-
-SOLIDS = ("box", "cylinder", "ball")
-"""Kinds of furniture that are a single part."""
-LEG, BOARD, CUSHION = 0.045, 0.03, 0.14
-"""Usual thicknesses [m]."""
-
-
-WOOD = Surface(reflectance=0.26, colour=(1.0, 0.7, 0.46))
-DARK_WOOD = Surface(reflectance=0.10, colour=(1.0, 0.55, 0.32))
-WHITE = Surface(reflectance=0.75)
-PAPER = Surface(reflectance=0.6, colour=(1.0, 0.94, 0.84))
-GREY_CLOTH = Surface(reflectance=0.2, colour=(0.9, 0.95, 1.0))
-GREEN = Surface(reflectance=0.09, colour=(0.45, 1.0, 0.35))
-CLAY = Surface(reflectance=0.25, colour=(1.0, 0.5, 0.33))
-STONE = Surface(reflectance=0.35, colour=(1.0, 0.96, 0.9))
-STEEL = Surface(reflectance=0.4)
-BLACK = Surface(reflectance=0.05)
-
-
-@dataclass(frozen=True)
-class Part:
-    """One solid of a piece, in the piece's own axes: x to its left hand, y to its front, z up, from
-    the middle of its footprint on the floor [m].
-    """
-
-    kind: str
-    """One of :data:`SOLIDS`."""
-    position: tuple[float, float, float]
-    """Middle of its base."""
-    size: tuple[float, float, float]
-    turn: float = 0.0
-    """About the upright, counter-clockwise from above [deg]."""
-    second: bool = False
-    """Whether it is of the piece's second surface."""
-    hinge: tuple[float, float] | None = None
-    """Where the upright stands that it swings about; None for what does not open."""
-
-    def swung(self, degrees):
-        """The part, swung open about its hinge, clockwise from above [deg]."""
-        if self.hinge is None or not degrees:
-            return self
-        c, s = math.cos(math.radians(-degrees)), math.sin(math.radians(-degrees))
-        (x, y, z), (hx, hy) = self.position, self.hinge
-        place = (hx + c * (x - hx) - s * (y - hy), hy + s * (x - hx) + c * (y - hy), z)
-        return replace(self, position=place, turn=self.turn - degrees)
-
-
-@dataclass(frozen=True)
-class Piece:
-    """A kind of furniture."""
-
-    key: str
-    name: str
-    group: str
-    size: tuple[float, float, float]
-    """Usual width, depth and height [m]."""
-    build: Callable[..., list[Part]]
-    """Its parts from width, depth and height."""
-    surface: Surface = WOOD
-    second: Surface = PAPER
-    """What its cushions, doors, leaves or the like are of."""
-    gloss: bool = False
-    base: float = 0.0
-    """How high over the floor it is usually hung [m]."""
-    round: bool = False
-    """Whether its footprint is an ellipse."""
-    wall: bool = False
-    """Whether it stands or hangs at a wall."""
-    high: bool = False
-    """Whether it usually reaches up to the ceiling."""
-
-    @property
-    def opens(self):
-        """Whether it has a leaf."""
-        return any(part.hinge for part in self.build(*self.size))
-
-    def parts(self, size, open=0.0):
-        """Its parts at a size (3) [m], its leaf open so far [deg]."""
-        return [part.swung(open) for part in self.build(*size)]
-
+from .lit import LIT
+from .parts import (
+    BLACK,
+    BOARD,
+    CLAY,
+    CUSHION,
+    DARK_WOOD,
+    GREEN,
+    GREY_CLOTH,
+    LEG,
+    PAPER,
+    STEEL,
+    STONE,
+    WHITE,
+    WOOD,
+    Part,
+    Piece,
+    box,
+    many,
+    shifted,
+)
 
 _TURN = math.pi * (3 - math.sqrt(5))
 """Angle by which leaves follow each other on a stem [rad]."""
 
 
-def _many(length, each, least=1):
-    """How many things of about a length go into another; no piece is of more than that many."""
-    return min(24, max(least, round(length / each)))
-
-
-def _box(x, y, z, width, depth, height, **more):
-    return Part("box", (x, y, z), (width, depth, height), **more)
-
-
-def _shifted(part, y=0.0, z=0.0, **more):
-    """A part farther to the front and up."""
-    at = part.position
-    return replace(part, position=(at[0], at[1] + y, at[2] + z), **more)
-
-
 def _legs(w, d, height, thick=LEG):
     thick = min(thick, w / 3, d / 3)
     x, y = (w - thick) / 2, (d - thick) / 2
-    return [_box(i * x, j * y, 0, thick, thick, height) for i in (-1, 1) for j in (-1, 1)]
+    return [box(i * x, j * y, 0, thick, thick, height) for i in (-1, 1) for j in (-1, 1)]
 
 
 def _table(w, d, h):
     top = min(BOARD, h / 2)
-    return [*_legs(w, d, h - top), _box(0, 0, h - top, w, d, top)]
+    return [*_legs(w, d, h - top), box(0, 0, h - top, w, d, top)]
 
 
 def _round_table(w, d, h):
@@ -128,20 +52,20 @@ def _round_table(w, d, h):
 def _desk(w, d, h):
     top, side, thin = min(BOARD, h / 4), min(0.42, w / 3), min(BOARD, w / 9)
     return [
-        _box((w - side) / 2, 0, 0, side, 0.92 * d, h - top),
-        _box(-(w - thin) / 2, 0, 0, thin, 0.92 * d, h - top),
-        _box(-side / 2, -0.42 * d, 0.3 * (h - top), w - side - thin, 0.03 * d, 0.7 * (h - top)),
-        _box(0, 0, h - top, w, d, top),
+        box((w - side) / 2, 0, 0, side, 0.92 * d, h - top),
+        box(-(w - thin) / 2, 0, 0, thin, 0.92 * d, h - top),
+        box(-side / 2, -0.42 * d, 0.3 * (h - top), w - side - thin, 0.03 * d, 0.7 * (h - top)),
+        box(0, 0, h - top, w, d, top),
     ]
 
 
 def _chair(w, d, h):
     seat, thick, leg = 0.5 * h, min(0.04, h / 8), min(LEG, w / 3, d / 3)
-    back = _box(0, -(d - 0.7 * leg) / 2, 0.68 * h, w - leg, 0.4 * leg, 0.3 * h)
-    posts = [_box(i * (w - leg) / 2, -(d - leg) / 2, seat, leg, leg, h - seat) for i in (-1, 1)]
+    back = box(0, -(d - 0.7 * leg) / 2, 0.68 * h, w - leg, 0.4 * leg, 0.3 * h)
+    posts = [box(i * (w - leg) / 2, -(d - leg) / 2, seat, leg, leg, h - seat) for i in (-1, 1)]
     return [
         *_legs(w, d, seat - thick),
-        _box(0, 0, seat - thick, w, d, thick, second=True),
+        box(0, 0, seat - thick, w, d, thick, second=True),
         *posts,
         back,
     ]
@@ -157,8 +81,8 @@ def _stool(w, d, h):
 
 def _bench(w, d, h):
     thick = min(0.05, h / 3)
-    stands = [_box(i * 0.38 * w, 0, 0, min(0.05, w / 6), 0.9 * d, h - thick) for i in (-1, 1)]
-    return [*stands, _box(0, 0, h - thick, w, d, thick)]
+    stands = [box(i * 0.38 * w, 0, 0, min(0.05, w / 6), 0.9 * d, h - thick) for i in (-1, 1)]
+    return [*stands, box(0, 0, h - thick, w, d, thick)]
 
 
 def _seat(w, d, h, places):
@@ -167,17 +91,17 @@ def _seat(w, d, h, places):
     cushion = min(CUSHION, 0.2 * h)
     each = room / places
     parts = [
-        _box(0, 0, 0.08 * h, w, d, base - 0.08 * h),
+        box(0, 0, 0.08 * h, w, d, base - 0.08 * h),
         *_legs(0.92 * w, 0.92 * d, 0.08 * h),
-        _box(0, -(d - back) / 2, base, room, back, h - base),
+        box(0, -(d - back) / 2, base, room, back, h - base),
     ]
-    parts += [_box(i * (w - arm) / 2, 0, base, arm, d, 0.32 * h) for i in (-1, 1)]
+    parts += [box(i * (w - arm) / 2, 0, base, arm, d, 0.32 * h) for i in (-1, 1)]
     for k in range(places):
         x = (k + 0.5 - places / 2) * each
         lean = min(0.12, d / 5)
-        parts.append(_box(x, back / 2, base, 0.98 * each, d - back, cushion, second=True))
+        parts.append(box(x, back / 2, base, 0.98 * each, d - back, cushion, second=True))
         parts.append(
-            _box(
+            box(
                 x,
                 -d / 2 + back + lean / 2,
                 base + cushion,
@@ -195,7 +119,7 @@ def _armchair(w, d, h):
 
 
 def _sofa(w, d, h):
-    return _seat(w, d, h, _many(w, 0.75, 2))
+    return _seat(w, d, h, many(w, 0.75, 2))
 
 
 def _bed(w, d, h):
@@ -205,12 +129,12 @@ def _bed(w, d, h):
     pillow = min(0.36, d / 4)
     count = 2 if w > 1.2 else 1
     return [
-        _box(0, 0, 0.1 * h, w, d, low - 0.1 * h),
+        box(0, 0, 0.1 * h, w, d, low - 0.1 * h),
         *_legs(0.94 * w, 0.94 * d, 0.1 * h, 0.06),
-        _box(0, -0.49 * d, low, w, 0.02 * d, h - low),
-        _box(0, 0.01 * d, low, 0.96 * w, 0.95 * d, mattress, second=True),
+        box(0, -0.49 * d, low, w, 0.02 * d, h - low),
+        box(0, 0.01 * d, low, 0.96 * w, 0.95 * d, mattress, second=True),
         *(
-            _box(
+            box(
                 (k + 0.5 - count / 2) * 0.46 * w,
                 -0.45 * d + pillow / 2,
                 low + mattress,
@@ -227,17 +151,17 @@ def _bed(w, d, h):
 def _shelf(w, d, h):
     """Boards with books on them, some more, some fewer."""
     side, thin = min(0.025, w / 10, h / 10), min(0.01, d / 10)
-    floors = _many(h, 0.36)
+    floors = many(h, 0.36)
     gap = (h - side) / floors
-    parts = [_box(i * (w - side) / 2, 0, 0, side, d, h) for i in (-1, 1)]
-    parts.append(_box(0, -(d - thin) / 2, 0, w - 2 * side, thin, h))
-    parts += [_box(0, thin / 2, k * gap, w - 2 * side, d - thin, side) for k in range(floors + 1)]
+    parts = [box(i * (w - side) / 2, 0, 0, side, d, h) for i in (-1, 1)]
+    parts.append(box(0, -(d - thin) / 2, 0, w - 2 * side, thin, h))
+    parts += [box(0, thin / 2, k * gap, w - 2 * side, d - thin, side) for k in range(floors + 1)]
     room = 0.98 * (w - 2 * side)
     for k in range(floors):
         full = room * (0.55 + 0.4 * ((0.618 * k) % 1.0))
         at = -room / 2 + full / 2 if k % 2 else room / 2 - full / 2
         tall = (gap - side) * (0.66 + 0.2 * ((0.37 * k + 0.2) % 1.0))
-        parts.append(_box(at, -0.06 * d, k * gap + side, full, 0.7 * d, tall, second=True))
+        parts.append(box(at, -0.06 * d, k * gap + side, full, 0.7 * d, tall, second=True))
     return parts
 
 
@@ -245,18 +169,18 @@ def _cupboard(w, d, h):
     """Two doors and a plinth."""
     foot = min(0.08, 0.1 * h)
     return [
-        _box(0, 0, 0, 0.94 * w, 0.9 * d, foot),
-        *(_shifted(part, z=foot) for part in _wall_cupboard(w, d, h - foot)),
+        box(0, 0, 0, 0.94 * w, 0.9 * d, foot),
+        *(shifted(part, z=foot) for part in _wall_cupboard(w, d, h - foot)),
     ]
 
 
 def _wall_cupboard(w, d, h):
-    doors, thin = _many(w, 0.5), min(0.02, d / 8)
+    doors, thin = many(w, 0.5), min(0.02, d / 8)
     each = w / doors
     return [
-        _box(0, -thin / 2, 0, w, d - thin, h),
+        box(0, -thin / 2, 0, w, d - thin, h),
         *(
-            _box(
+            box(
                 (k + 0.5 - doors / 2) * each,
                 (d - thin) / 2,
                 0.01 * h,
@@ -275,9 +199,9 @@ def _counter(w, d, h):
     top, tile, thick = 0.62 * h, min(0.02, d / 10), min(0.04, h / 12)
     under = _cupboard(w, 0.94 * d, top - thick)
     return [
-        *(_shifted(part, y=-0.03 * d, second=False) for part in under),
-        _box(0, 0, top - thick, w, d, thick, second=True),
-        _box(0, -(d - tile) / 2, top, w, tile, h - top, second=True),
+        *(shifted(part, y=-0.03 * d, second=False) for part in under),
+        box(0, 0, top - thick, w, d, thick, second=True),
+        box(0, -(d - tile) / 2, top, w, tile, h - top, second=True),
     ]
 
 
@@ -285,9 +209,9 @@ def _door(w, d, h):
     """A leaf in its frame, shut."""
     post = min(0.07, w / 8, h / 8)
     return [
-        *(_box(i * (w - post) / 2, 0, 0, post, d, h) for i in (-1, 1)),
-        _box(0, 0, h - post, w - 2 * post, d, post),
-        _box(0, 0, 0.003 * h, w - 2 * post, 0.5 * d, 0.995 * h - post, second=True),
+        *(box(i * (w - post) / 2, 0, 0, post, d, h) for i in (-1, 1)),
+        box(0, 0, h - post, w - 2 * post, d, post),
+        box(0, 0, 0.003 * h, w - 2 * post, 0.5 * d, 0.995 * h - post, second=True),
         Part("ball", (0.36 * w, 0.42 * d, 0.48 * h), (0.06 * w, 0.16 * d, 0.03 * h)),
     ]
 
@@ -300,8 +224,8 @@ def _passage(w, d, h):
     """A piece of wall with a way through it."""
     post, high = min(0.1, w / 8), min(LEAF, LINTEL * h)
     return [
-        *(_box(i * (w - post) / 2, 0, 0, post, d, high) for i in (-1, 1)),
-        _box(0, 0, high, w, d, h - high),
+        *(box(i * (w - post) / 2, 0, 0, post, d, high) for i in (-1, 1)),
+        box(0, 0, high, w, d, h - high),
     ]
 
 
@@ -310,32 +234,32 @@ def _doorway(w, d, h):
     post, high = min(0.1, w / 8), min(LEAF, LINTEL * h)
     wide, thick = w - 2 * post - 0.006, min(0.04, d / 2)
     hinge = (w / 2 - post - 0.003, d / 2)
-    leaf = _box(0, (d - thick) / 2, 0.005, wide, thick, high - 0.01, second=True, hinge=hinge)
+    leaf = box(0, (d - thick) / 2, 0.005, wide, thick, high - 0.01, second=True, hinge=hinge)
     return [*_passage(w, d, h), leaf]
 
 
 def _curtain(w, d, h):
     """Cloth in folds, hung from a pole."""
-    folds, pole = _many(w, 1.2 * d, 2), min(0.03, d, h / 6)
+    folds, pole = many(w, 1.2 * d, 2), min(0.03, d, h / 6)
     # Folds overlap by a sixth, so that no light comes between two.
     wide = w / (folds - (folds - 1) / 6)
     at = [(k - (folds - 1) / 2) * wide * 5 / 6 for k in range(folds)]
     return [
         *(Part("cylinder", (x, 0, 0), (wide, d, h - pole)) for x in at),
-        _box(0, 0, h - pole, w, pole, pole, second=True),
+        box(0, 0, h - pole, w, pole, pole, second=True),
     ]
 
 
 def _slab(w, d, h):
-    return [_box(0, 0, 0, w, d, h)]
+    return [box(0, 0, 0, w, d, h)]
 
 
 def _picture(w, d, h):
     rim = min(0.05, w / 6, h / 6)
     return [
-        *(_box(i * (w - rim) / 2, 0, 0, rim, d, h) for i in (-1, 1)),
-        *(_box(0, 0, z, w - 2 * rim, d, rim) for z in (0, h - rim)),
-        _box(0, -0.1 * d, rim, w - 2 * rim, 0.6 * d, h - 2 * rim, second=True),
+        *(box(i * (w - rim) / 2, 0, 0, rim, d, h) for i in (-1, 1)),
+        *(box(0, 0, z, w - 2 * rim, d, rim) for z in (0, h - rim)),
+        box(0, -0.1 * d, rim, w - 2 * rim, 0.6 * d, h - 2 * rim, second=True),
     ]
 
 
@@ -371,34 +295,34 @@ def _piano(w, d, h):
     """An upright one: keys in front at half its height."""
     deep, out, keys, leg = 0.62 * d, 0.38 * d, 0.55 * h, 0.04 * w
     return [
-        _box(0, -out / 2, 0, w, deep, h),
-        _box(0, deep / 2, keys - 0.12 * h, w, out, 0.1 * h),
-        *(_box(i * (w - leg) / 2, 0.44 * d, 0, leg, 0.1 * d, keys - 0.12 * h) for i in (-1, 1)),
-        _box(0, deep / 2, keys - 0.02 * h, 0.88 * w, 0.9 * out, 0.02 * h, second=True),
+        box(0, -out / 2, 0, w, deep, h),
+        box(0, deep / 2, keys - 0.12 * h, w, out, 0.1 * h),
+        *(box(i * (w - leg) / 2, 0.44 * d, 0, leg, 0.1 * d, keys - 0.12 * h) for i in (-1, 1)),
+        box(0, deep / 2, keys - 0.02 * h, 0.88 * w, 0.9 * out, 0.02 * h, second=True),
     ]
 
 
 def _pillar(w, d, h):
     foot = min(0.12, h / 6)
     return [
-        _box(0, 0, 0, w, d, foot),
+        box(0, 0, 0, w, d, foot),
         Part("cylinder", (0, 0, foot), (0.8 * w, 0.8 * d, h - 2 * foot)),
-        _box(0, 0, h - foot, w, d, foot),
+        box(0, 0, h - foot, w, d, foot),
     ]
 
 
 def _crate(w, d, h):
     rim = min(0.05, w / 6, d / 6, h / 6)
-    inner = _box(0, 0, rim / 2, w - rim, d - rim, h - rim, second=True)
+    inner = box(0, 0, rim / 2, w - rim, d - rim, h - rim, second=True)
     x, y = (w - rim) / 2, (d - rim) / 2
-    posts = [_box(i * x, j * y, 0, rim, rim, h) for i in (-1, 1) for j in (-1, 1)]
+    posts = [box(i * x, j * y, 0, rim, rim, h) for i in (-1, 1) for j in (-1, 1)]
     rails = [
         part
         for z in (0, h - rim)
         for i in (-1, 1)
         for part in (
-            _box(0, i * y, z, w - 2 * rim, rim, rim),
-            _box(i * x, 0, z, rim, d - 2 * rim, rim),
+            box(0, i * y, z, w - 2 * rim, rim, rim),
+            box(i * x, 0, z, rim, d - 2 * rim, rim),
         )
     ]
     return [inner, *posts, *rails]
@@ -406,62 +330,62 @@ def _crate(w, d, h):
 
 def _steps(w, d, h):
     """Up toward the back."""
-    count = _many(h, 0.18)
+    count = many(h, 0.18)
     rise, run = h / count, d / count
-    return [_box(0, d / 2 - (k + 0.5) * run, 0, w, run, (k + 1) * rise) for k in range(count)]
+    return [box(0, d / 2 - (k + 0.5) * run, 0, w, run, (k + 1) * rise) for k in range(count)]
 
 
 def _folding_screen(w, d, h):
-    leaves = _many(w, 0.5, 2)
+    leaves = many(w, 0.5, 2)
     each = w / leaves
     thick = min(0.025, d / 4, each / 4)
     across, deep = each - thick, d - 2 * thick
     turn, long = math.degrees(math.atan2(deep, across)), 0.98 * math.hypot(across, deep)
     return [
-        _box((k + 0.5 - leaves / 2) * each, 0, 0, long, thick, h, turn=turn if k % 2 else -turn)
+        box((k + 0.5 - leaves / 2) * each, 0, 0, long, thick, h, turn=turn if k % 2 else -turn)
         for k in range(leaves)
     ]
 
 
 def _radiator(w, d, h):
-    fins = _many(w, 0.08, 2)
+    fins = many(w, 0.08, 2)
     each = w / fins
     return [
         *(
-            _box((k + 0.5 - fins / 2) * each, 0, 0.1 * h, 0.6 * each, d, 0.9 * h)
+            box((k + 0.5 - fins / 2) * each, 0, 0.1 * h, 0.6 * each, d, 0.9 * h)
             for k in range(fins)
         ),
-        *(_box(0, 0, z * h, w, 0.4 * d, 0.06 * h) for z in (0.14, 0.88)),
-        *(_box(i * 0.42 * w, 0, 0, 0.04 * w, 0.5 * d, 0.14 * h) for i in (-1, 1)),
+        *(box(0, 0, z * h, w, 0.4 * d, 0.06 * h) for z in (0.14, 0.88)),
+        *(box(i * 0.42 * w, 0, 0, 0.04 * w, 0.5 * d, 0.14 * h) for i in (-1, 1)),
     ]
 
 
 def _fireplace(w, d, h):
     side, shelf = 0.22 * w, min(0.06, h / 6)
     return [
-        *(_box(i * (w - side) / 2, 0, 0, side, 0.9 * d, h - shelf) for i in (-1, 1)),
-        _box(0, 0, 0.7 * h, w - 2 * side, 0.9 * d, 0.3 * h - shelf),
-        _box(0, 0, h - shelf, w, d, shelf),
-        _box(0, -0.4 * d, 0, w - 2 * side, 0.1 * d, 0.7 * h, second=True),
+        *(box(i * (w - side) / 2, 0, 0, side, 0.9 * d, h - shelf) for i in (-1, 1)),
+        box(0, 0, 0.7 * h, w - 2 * side, 0.9 * d, 0.3 * h - shelf),
+        box(0, 0, h - shelf, w, d, shelf),
+        box(0, -0.4 * d, 0, w - 2 * side, 0.1 * d, 0.7 * h, second=True),
     ]
 
 
 def _chest(w, d, h):
     lid, gap = 0.25 * h, 0.02 * h
     return [
-        _box(0, 0, 0, 0.97 * w, 0.97 * d, h - lid - gap),
-        _box(0, 0, h - lid - gap, 0.94 * w, 0.94 * d, gap, second=True),
-        _box(0, 0, h - lid, w, d, lid),
+        box(0, 0, 0, 0.97 * w, 0.97 * d, h - lid - gap),
+        box(0, 0, h - lid - gap, 0.94 * w, 0.94 * d, gap, second=True),
+        box(0, 0, h - lid, w, d, lid),
     ]
 
 
 def _drawers(w, d, h):
-    count = _many(h, 0.25, 2)
+    count = many(h, 0.25, 2)
     each, thin = h / count, min(0.02, d / 8)
     return [
-        _box(0, -thin / 2, 0, w, d - thin, h),
+        box(0, -thin / 2, 0, w, d - thin, h),
         *(
-            _box(0, (d - thin) / 2, (k + 0.02) * each, 0.97 * w, thin, 0.96 * each, second=True)
+            box(0, (d - thin) / 2, (k + 0.02) * each, 0.97 * w, thin, 0.96 * each, second=True)
             for k in range(count)
         ),
     ]
@@ -469,10 +393,10 @@ def _drawers(w, d, h):
 
 def _books(w, d, h):
     """A pile, none quite on the other."""
-    count = _many(h, 0.035, 2)
+    count = many(h, 0.035, 2)
     each = h / count
     return [
-        _box(
+        box(
             0,
             0,
             k * each,
@@ -490,18 +414,18 @@ def _monitor(w, d, h):
     """On its foot, dark."""
     foot, plate = 0.22 * h, 0.04 * h
     return [
-        _box(0, 0, 0, 0.4 * w, d, plate),
-        _box(0, -0.1 * d, plate, 0.06 * w, 0.15 * d, foot),
-        _box(0, 0, foot, w, 0.2 * d, h - foot),
-        _box(0, 0.11 * d, foot + plate, 0.95 * w, 0.02 * d, h - foot - 2 * plate, second=True),
+        box(0, 0, 0, 0.4 * w, d, plate),
+        box(0, -0.1 * d, plate, 0.06 * w, 0.15 * d, foot),
+        box(0, 0, foot, w, 0.2 * d, h - foot),
+        box(0, 0.11 * d, foot + plate, 0.95 * w, 0.02 * d, h - foot - 2 * plate, second=True),
     ]
 
 
 def _lectern(w, d, h):
     return [
-        _box(0, 0, 0, w, d, 0.04 * h),
-        _box(0, 0, 0.04 * h, 0.5 * w, 0.4 * d, 0.84 * h),
-        _box(0, 0, 0.88 * h, w, d, 0.12 * h),
+        box(0, 0, 0, w, d, 0.04 * h),
+        box(0, 0, 0.04 * h, 0.5 * w, 0.4 * d, 0.84 * h),
+        box(0, 0, 0.88 * h, w, d, 0.12 * h),
     ]
 
 
@@ -736,6 +660,7 @@ PIECES = {
             surface=Surface(reflectance=0.5),
             round=True,
         ),
+        *LIT,
     )
 }
 """Kinds of furniture by key, in the order in which they are offered."""

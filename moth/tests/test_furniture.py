@@ -10,7 +10,7 @@ from moth.document import Furniture, load
 from moth.document.model import FurnitureKind
 from moth.errors import PlacementError
 from moth.photometry import lamp_of
-from moth.place import PIECES, SOLIDS, parts_of
+from moth.place import PIECES, SOLIDS, flats_of, parts_of
 from moth.tests.scenes import BLACK_ROOM, data
 from moth.tests.test_properties import Room, fallen, level
 from moth.transport import sources
@@ -26,9 +26,15 @@ def piece(kind, size=None, **more):
     )
 
 
-def reach(parts):
-    """Lowest and highest corner of parts; of round ones the box about them."""
-    corners = []
+def reach(parts, flats=()):
+    """Lowest and highest corner of parts and flats; of round parts the box about them."""
+    corners = [
+        np.add(flat.centre, np.array([i * flat.facing[1], -i * flat.facing[0], j]) * half)
+        for flat in flats
+        for half in [np.array([flat.size[0], flat.size[0], flat.size[1]])]
+        for i, j in WAYS
+    ]
+    corners = [np.array(corners).reshape(-1, 3)]
     for part in parts:
         c, s = np.cos(np.radians(part.turn)), np.sin(np.radians(part.turn))
         half = np.array(part.size[:2])
@@ -56,9 +62,9 @@ def test_a_piece_fills_its_size_and_no_more(kind):
     sizes += [*draw.uniform((0.2, 0.1, 0.1), (4.0, 3.0, 3.0), (8, 3))]
     sizes = [size.tolist() for size in sizes]
     for size in sizes:
-        parts = parts_of(piece(kind, size))
+        parts, flats = parts_of(piece(kind, size)), flats_of(piece(kind, size))
         assert all(min(part.size) > 0 for part in parts) and len(parts) < 120
-        low, high = reach(parts)
+        low, high = reach(parts, flats)
         size = np.array(size)
         assert (low >= [3, 3, 0] - 0.501 * size * [1, 1, 0] - 1e-6).all(), (kind, size, low)
         assert (high <= [3, 3, 0] + size * [0.501, 0.501, 1.001] + 1e-6).all(), (kind, size, high)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ..world import sheets_of
+from .light import rings_of
 from .sources import sources
 
 BASE, A_SOURCE, A_CROSSING, A_SHEET, A_BODY = 0.4, 0.02, 0.05, 0.001, 0.004
@@ -37,7 +38,8 @@ def estimate(setup):
     True
     """
     sheets = sheets_of(setup)
-    lit = sum(s.material.returned + s.material.transmission > 0.05 for s in sheets)
+    rings = rings_of(sheets)
+    lit = sum(sheets[k].material.returned + sheets[k].material.transmission > 0.05 for k in rings)
     units, pieces = len(sources(setup)), len(setup.grip) + len(setup.openings)
     bodies = len(setup.furniture) + len(setup.figures)
     seconds = (

@@ -18,13 +18,21 @@ _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_
 
 @dataclass(frozen=True)
 class Glow:
-    """Cells of one flat surface that face the same way."""
+    """Cells of one flat surface that face the same way, or of a round shade, out or in."""
 
     sheet: int
     """Index of the sheet, -1 for a wall or a piece of furniture."""
     patches: np.ndarray
     """(k,) that it stands for."""
     cells: Cells
+
+    @property
+    def extent(self):
+        """Its middle, and how far it reaches from there [m]."""
+        c = self.cells
+        middle = c.middle.mean(0)
+        corners = [c.middle + s * c.along + t * c.up - middle for s in (-1, 1) for t in (-1, 1)]
+        return middle, float(max(np.linalg.norm(k, axis=1).max() for k in corners))
 
     @property
     def has_beam(self):
@@ -340,6 +348,11 @@ def glow_rays(spots, dome, cells, count, seed, rays):
             lobe = at_row(axes, c), kappas[c]
             ray, plain, density = _from_cell(at_row(middles, c), at_row(facings, c), lobe, p)
             cosine = dot(ray, n)
+            if cosine <= 0:
+                # Cut by the horizon, its middle below: what is above is what the place sees.
+                to = minus(at_row(middles, c), p)
+                above = dot(to, n) + abs(dot(at_row(alongs, c), n)) + abs(dot(at_row(ups, c), n))
+                cosine = 0.5 * above / math.sqrt(dot(to, to)) if above > 0 else 0.0
             if cosine > 0:
                 response = 0.5 * (1 + cosine) if dome else cosine
                 total += response * (

@@ -16,7 +16,7 @@ from .glow import glow_visibility, matte, shine
 from .haze import airlight
 from .housings import body_distance, housing
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
-from .light import light_of
+from .light import light_of, rings_of
 from .nodes import picture_nodes
 from .operands import DISTANT, Rays, Shading
 from .view import view_key
@@ -232,20 +232,29 @@ def _about(world, points, patch):
     p, n = world.patches, len(points)
     patches, shares = np.tile(patch, (4, 1)), np.zeros((4, n))
     shares[0] = 1.0
-    for k, sheet in enumerate(world.sheets):
-        across, high = sheet.cells
+    for ring in rings_of(world.sheets).values():
+        sheet = world.sheets[ring[0]]
+        high, around = sheet.cells[1], len(ring) > 1
+        across = len(ring) if around else sheet.cells[0]
         for side in (1, -1):
-            own = np.flatnonzero((p.sheet == k) & (p.side == side))
-            on = np.flatnonzero((p.sheet[patch] == k) & (p.side[patch] == side))
-            if not len(on) or across * high < 4:
+            own = np.flatnonzero(np.isin(p.sheet, ring) & (p.side == side))
+            on = np.flatnonzero(np.isin(p.sheet[patch], ring) & (p.side[patch] == side))
+            if not len(on):
                 continue
-            off = points[on] - sheet.centre
-            u = ((off @ sheet.right) / sheet.half[0] + 1) / 2 * across - 0.5
-            v = ((off @ sheet.up) / sheet.half[1] + 1) / 2 * high - 0.5
-            u, v = np.clip(u, 0, across - 1), np.clip(v, 0, high - 1)
-            i, j = (np.minimum(w.astype(int), most - 1) for w, most in ((u, across), (v, high)))
-            a, b = np.minimum(i + 1, across - 1), np.minimum(j + 1, high - 1)
+            if around:
+                u = _around(world.sheets, ring, p.sheet[patch[on]], points[on])
+                i = np.floor(u).astype(int)
+            else:
+                u = ((points[on] - sheet.centre) @ sheet.right / sheet.half[0] + 1) / 2
+                u = np.clip(u * across - 0.5, 0, across - 1)
+                i = np.minimum(u.astype(int), across - 1)
+            v = ((points[on] - sheet.centre) @ sheet.up / sheet.half[1] + 1) / 2 * high - 0.5
+            v = np.clip(v, 0, high - 1)
+            j = np.minimum(v.astype(int), high - 1)
             x, y = u - i, v - j
+            # A round shade's last flat has the first beside it.
+            i, a = (k % across if around else np.minimum(k, across - 1) for k in (i, i + 1))
+            b = np.minimum(j + 1, high - 1)
             for m, (row, column, share) in enumerate(
                 (
                     (i, j, (1 - x) * (1 - y)),
@@ -256,6 +265,18 @@ def _about(world, points, patch):
             ):
                 patches[m, on], shares[m, on] = own[row * high + column], share
     return zip(patches, shares, strict=True)
+
+
+def _around(sheets, ring, sheet, points):
+    """Places on a round shade, in flats from the middle of its first."""
+    first = ring[0]
+    centre, right = (
+        np.array([getattr(sheets[k], part) for k in ring]) for part in ("centre", "right")
+    )
+    half = np.array([sheets[k].half[0] for k in ring])
+    onward = np.sign((centre[1] - centre[0]) @ right[0])
+    at = sheet - first
+    return at + onward * ((points - centre[at]) * right[at]).sum(1) / half[at] / 2
 
 
 def _lobes_toward(world, view, seen, glow, patch):

@@ -273,11 +273,9 @@ def _glows(world, given, radiosity, beams, straight):
         key = (int(p.sheet[beam.patches[0]]), int(p.side[beam.patches[0]]))
         groups.setdefault(key, []).append(beam)
     glows = []
-    for k, sheet in enumerate(world.sheets):
-        if sheet.cells[0] * sheet.cells[1] < 4:
-            continue
+    for k, ring in rings_of(world.sheets).items():
         for side in (1, -1):
-            patches = np.flatnonzero((p.sheet == k) & (p.side == side))
+            patches = np.flatnonzero(np.isin(p.sheet, ring) & (p.side == side))
             lobes = groups.pop((k, side), [])
             if power[patches].sum() < 0.004 * total and not lobes:
                 continue
@@ -300,6 +298,24 @@ def _glows(world, given, radiosity, beams, straight):
     return glows + _hot_walls(world, given, rest, earth, straight), rest
 
 
+def rings_of(sheets):
+    """Sheets that are followed as sources, by the first of each: one that stands alone by itself,
+    all flats of a round shade together. Slats are not among them: they count as walls do.
+
+    Returns
+    -------
+    dict of int, list of int
+    """
+    out: dict = {}
+    first: dict = {}
+    for k, sheet in enumerate(sheets):
+        if sheet.behind:
+            out.setdefault(first.setdefault(sheet.piece, k), []).append(k)
+        elif sheet.cells[0] * sheet.cells[1] >= 4:
+            out[k] = [k]
+    return out
+
+
 def _hot_walls(world, given, rest, earth, straight):
     """Patches of walls, furniture and slats that a lamp lights far above the mean, taken out of the
     rest.
@@ -309,7 +325,8 @@ def _hot_walls(world, given, rest, earth, straight):
     p, mesh = world.patches, world.mesh
     level, shots = straight
     first = p.triangle[p.start[:-1]]
-    slats = np.array([s.cells[0] * s.cells[1] < 4 for s in world.sheets] + [False], bool)[p.sheet]
+    followed = {k for ring in rings_of(world.sheets).values() for k in ring}
+    slats = np.array([k not in followed for k in range(len(world.sheets))] + [False], bool)[p.sheet]
     flat_faced = earth & ((p.sheet < 0) | slats) & p.planar
     bright = given @ LUMINANCE
     mean = float((bright * p.area)[earth].sum() / p.area[earth].sum()) + 1e-12

@@ -696,7 +696,7 @@ def build_mesh(setup, sheets):
             _Part(
                 v,
                 f,
-                np.tile(sheet.normal, (len(v), 1)),
+                _rounded(sheet, v),
                 np.minimum(m.reflectance * m.hue, 0.95),
                 finish,
                 1 + len(setup.furniture) + len(setup.figures) + at,
@@ -708,6 +708,15 @@ def build_mesh(setup, sheets):
             )
         )
     return pieces.mesh(figures)
+
+
+def _rounded(sheet, vertices):
+    """Normals at a sheet's corners: its own, or those of the round shade that it is a part of."""
+    if not sheet.behind:
+        return np.tile(sheet.normal, (len(vertices), 1))
+    across = ((vertices - sheet.centre) @ sheet.right)[:, None]
+    out = sheet.behind * sheet.normal + across * sheet.right
+    return out / np.linalg.norm(out, axis=1, keepdims=True)
 
 
 def _of_sky(mesh, patches):

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..errors import DocumentError
 from ..materials import MATERIALS, Material
-from ..place import ceiling_over, wall_named
+from ..place import ceiling_over, flats_of, wall_named
 
 GLASS = Material(
     "glass",
@@ -85,7 +85,7 @@ class Sheet:
     """A flat rectangle with two faces of one material."""
 
     piece: int
-    """Index of what it belongs to: the set-up's grip, then its openings (see :func:`pieces`)."""
+    """Index of what it belongs to: grip, openings, then furniture (see :func:`pieces`)."""
     centre: np.ndarray
     right: np.ndarray
     up: np.ndarray
@@ -96,6 +96,10 @@ class Sheet:
     material: Material
     cells: tuple
     """Patches across and up; their light is followed apart."""
+    behind: float = 0.0
+    """How far behind it the upright is that it stands around with the others of its piece [m], as
+    the flats of a lamp's shade do; 0 for one that stands alone.
+    """
 
     @property
     def sharp(self):
@@ -258,6 +262,28 @@ def _vee(base):
     return [replace(s, normal=s.normal if s.normal @ base.normal > 0 else -s.normal) for s in out]
 
 
+def _flat(piece, item, flat):
+    """A shade's or a mirror's flat of a piece of furniture."""
+    if flat.of == "mirror":
+        material = MATERIALS["mirror"]
+    else:
+        cloth = item.second or item.surface
+        material = Material(
+            "shade",
+            "Lamp shade",
+            "cloth",
+            reflectance=cloth.reflectance,
+            through=item.through,
+            colour=cloth.colour,
+        )
+    # Rows about as high as a flat is wide: near a bulb the light falls off fast along the shade.
+    high = max(1, min(6, round(1.2 * flat.size[1] / flat.size[0])))
+    cells = (1, high) if flat.behind else None
+    to = np.add(flat.centre, flat.facing)
+    base = _sheet(piece, flat.centre, to, 0.0, flat.size, material, cells)
+    return replace(base, behind=flat.behind)
+
+
 GLASS_OFF, PANE_OFF, COVER_OFF = 0.001, 0.005, 0.008
 """From the wall into the room [m]: the glass; where daylight sets out; what covers the window.
 
@@ -270,15 +296,22 @@ seen aslant, less would hide half of it.
 
 
 def pieces(setup):
-    """What sheets belong to, in the order of :attr:`Sheet.piece`: grip, then openings.
+    """What sheets belong to, in the order of :attr:`Sheet.piece`: grip, openings, furniture.
 
     Light is cached by geometry and knows no names; they are looked up here, at the edge.
     """
-    return (*setup.grip, *setup.openings)
+    return (*setup.grip, *setup.openings, *setup.furniture)
+
+
+def opening_of(setup, piece):
+    """The window that a sheet's :attr:`Sheet.piece` is, or None for anything else."""
+    at = piece - len(setup.grip)
+    return setup.openings[at] if 0 <= at < len(setup.openings) else None
 
 
 def sheets_of(setup):
-    """Every sheet of a set-up: grip first, then windows with what covers them.
+    """Every sheet of a set-up: grip first, then furniture's shades and mirrors, then windows with
+    what covers them.
 
     Parameters
     ----------
@@ -305,6 +338,9 @@ def sheets_of(setup):
             sheets += _vee(base)
         else:
             sheets.append(base)
+    for at, item in enumerate(setup.furniture):
+        piece = len(setup.grip) + len(setup.openings) + at
+        sheets += [_flat(piece, item, flat) for flat in flats_of(item)]
     if setup.room.outdoors:
         return sheets
     for at, opening in enumerate(setup.openings):

@@ -15,7 +15,8 @@ def furnish(page):
 
 
 def bring(page, name):
-    pick(page, "Bring in furniture", re.compile(f"^{name}"))
+    # "Table" is not "Table lamp".
+    pick(page, "Bring in furniture", re.compile(rf"^{name}\b(?! lamp\b)"))
     settled(page)
 
 
@@ -72,6 +73,62 @@ def test_a_place_is_furnished_by_hand_and_undone(desk):
     desk.reload()
     settled(desk)
     expect(desk.get_by_role("button", name="Pile of books on the plan")).to_be_visible()
+
+
+def lamp_and_bulb(page):
+    """Where the set-up's last piece stands as it is stored, and its light."""
+    link = page.url.rsplit("/", 1)[1]
+    document = page.evaluate(
+        "async (n) => (await (await fetch(`/api/setups/${n}`)).json()).document", link
+    )
+    piece = document["furniture"][-1]
+    light = next(u for u in document["units"] if u["piece"] == piece["id"])
+    return piece["position"], light["position"]
+
+
+def test_a_lamp_of_the_place_brings_its_light_carries_it_and_takes_it_along(desk):
+    open_copy(desk)
+    furnish(desk)
+    bring(desk, "Table")
+    bring(desk, "Table lamp")
+    # It stands on the table, and its bulb is among the units.
+    assert number(desk, "Above floor") == 0.75
+    row = desk.get_by_role("listitem").filter(has_text=re.compile("^Table lamp"))
+    expect(row).to_have_count(1)
+    desk.get_by_role("button", name="Table lamp, light alone").click()
+    settled(desk)
+    expect(desk.get_by_role("heading", name="At the face: Table lamp, light alone")).to_be_visible()
+    lit = level(desk)
+    assert lit > 0.1
+    # Through a thicker shade less comes.
+    shade = desk.get_by_role("slider", name="Comes through the shade")
+    shade.focus()
+    shade.press("Home")
+    settled(desk)
+    until(desk, lambda: 0.2 * lit < level(desk) < 0.95 * lit)
+    # The bulb goes where the lamp goes, and the lamp where the bulb is carried.
+    x = number(desk, "From west")
+    put(desk, "From west", x + 0.2)
+    lamp, bulb = lamp_and_bulb(desk)
+    assert abs(lamp[0] - (x + 0.2)) < 0.006 and bulb[:2] == lamp[:2]
+    desk.get_by_role("button", name="Its bulb and level").click()
+    desk.keyboard.press("ArrowRight")
+    settled(desk)
+    moved, bulb = lamp_and_bulb(desk)
+    assert abs(moved[0] - lamp[0]) + abs(moved[1] - lamp[1]) > 0.02
+    assert max(abs(a - b) for a, b in zip(moved[:2], bulb[:2], strict=True)) < 1e-3
+    furnish(desk)
+    # Dark, it is still there; struck, both are gone, and come back together.
+    desk.get_by_role("button", name="Lit", exact=True).click()
+    settled(desk)
+    expect(row).to_contain_text("off")
+    desk.get_by_role("button", name="Strike").click()
+    settled(desk)
+    expect(row).to_have_count(0)
+    desk.keyboard.press("z")
+    settled(desk)
+    expect(row).to_have_count(1)
+    expect(desk.get_by_role("button", name="Table lamp on the plan")).to_be_visible()
 
 
 def test_furniture_stands_in_the_light_and_in_the_frame(desk):

@@ -3047,7 +3047,7 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor";
             /**
              * Locked
              * @default false
@@ -3084,6 +3084,11 @@ export interface components {
              *     }
              */
             surface: components["schemas"]["Surface"];
+            /**
+             * Through
+             * @default 0
+             */
+            through: number;
             /**
              * Turn
              * @default 0
@@ -3527,6 +3532,26 @@ export interface components {
             nearest_angle: number | null;
             /** Safe */
             safe: boolean;
+        };
+        /**
+         * LampOut
+         * @description The light that comes with a kind of furniture.
+         */
+        LampOut: {
+            /** Aim */
+            aim: [
+                number,
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Head */
+            head: string;
         };
         /**
          * Landing
@@ -4628,6 +4653,7 @@ export interface components {
             high: boolean;
             /** Key */
             key: string;
+            lamp: components["schemas"]["LampOut"] | null;
             /** Name */
             name: string;
             /** Opens */
@@ -4635,6 +4661,8 @@ export interface components {
             /** Round */
             round: boolean;
             second: components["schemas"]["Surface"] | null;
+            /** Shaded */
+            shaded: boolean;
             /** Size */
             size: [
                 number,
@@ -4642,6 +4670,8 @@ export interface components {
                 number
             ];
             surface: components["schemas"]["Surface"];
+            /** Through */
+            through: number;
             /** Wall */
             wall: boolean;
         };
@@ -6710,6 +6740,11 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
             /** Position */
             position: [
                 number,

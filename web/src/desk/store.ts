@@ -18,6 +18,7 @@ import type {
   Unit,
   Walked,
 } from "../app/api";
+import { keepTogether } from "./place/riding";
 import type { Standing } from "./session/queue";
 
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
@@ -185,7 +186,7 @@ export function adopt(record: SetupRecord) {
 /** Change the draft under the hand; nothing is stored yet. */
 export function move(change: (draft: Document) => Document) {
   const { draft, turning } = get();
-  if (draft && !turning && mayEdit(get())) set({ draft: change(draft) });
+  if (draft && !turning && mayEdit(get())) set({ draft: keepTogether(draft, change(draft)) });
 }
 
 type Keeper = (document: Document, gesture: string) => void;

@@ -94,6 +94,7 @@ export const base: Document = {
       held: "stand",
       foot: null,
       switch: "",
+      piece: "",
       feed: "",
       charge: 1,
       ies: null,

@@ -1,14 +1,22 @@
-import type { Constants, Furniture, Point } from "../../app/api";
+import type { Constants, Furniture, Piece, Point } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { useLength } from "../../app/preferences";
-import { act, choosePiece, mayEdit, move, settle, useDesk, withPiece } from "../store";
-import { bringPiece, copyPiece, setDown, strikePiece, toWall, turnPiece } from "./furnishing";
+import { act, choose, choosePiece, mayEdit, move, settle, useDesk, withPiece } from "../store";
+import {
+  bringPiece,
+  copyPiece,
+  lightUp,
+  setDown,
+  strikePiece,
+  toWall,
+  turnPiece,
+} from "./furnishing";
 import { PlaceFields } from "./PlaceFields";
 import { SurfaceFields } from "./SurfaceFields";
-import { nudge } from "../units/gestures";
+import { nudge, toggleOn } from "../units/gestures";
 
 const NONE = "-";
 
@@ -45,7 +53,7 @@ export function FurniturePanel({ constants }: { constants: Constants }) {
           ]}
           onChange={(key) => {
             const kind = constants.pieces.find((p) => p.key === key);
-            if (kind) bringPiece(kind);
+            if (kind) bringPiece(kind, constants.heads);
           }}
         />
       </div>
@@ -58,6 +66,37 @@ export function FurniturePanel({ constants }: { constants: Constants }) {
             : "The place is empty. Bring a piece in: it comes to stand where the lens sees it."}
         </p>
       )}
+    </div>
+  );
+}
+
+/** The light of a lamp or a screen: on or off here, all the rest with the units. */
+function ItsLight({
+  item,
+  kind,
+  constants,
+  disabled,
+}: {
+  item: Furniture;
+  kind: Piece;
+  constants: Constants;
+  disabled: boolean;
+}) {
+  const light = useDesk((d) => d.draft!.units.find((u) => u.piece === item.id));
+  if (!light)
+    return (
+      <Button disabled={disabled} onClick={() => lightUp(item, kind, constants.heads)}>
+        Put its light in
+      </Button>
+    );
+  const head = constants.heads.find((h) => h.key === light.head);
+  return (
+    <div className="flex items-center gap-1.5">
+      <span className="min-w-0 flex-1 truncate text-quiet">{head?.name}</span>
+      <Button disabled={disabled} pressed={light.on} onClick={() => toggleOn(light.id)}>
+        {light.on ? "Lit" : "Dark"}
+      </Button>
+      <Button onClick={() => choose(light.id)}>Its bulb and level</Button>
     </div>
   );
 }
@@ -181,13 +220,28 @@ function InHand({
       />
       {kind?.second && (
         <SurfaceFields
-          title="Fronts, seats, leaves"
+          title={kind.shaded ? "Shade" : "Fronts, seats, leaves"}
           surface={item.second ?? item.surface}
           materials={constants.materials}
           disabled={disabled}
           onChange={(second, words) => set({ second }, words)}
         />
       )}
+      {kind?.shaded && (
+        <Slider
+          label="Comes through the shade"
+          value={item.through}
+          min={0}
+          max={Math.min(0.9, 0.98 - (item.second ?? item.surface).reflectance)}
+          step={0.05}
+          fine={0.01}
+          disabled={disabled}
+          text={`${(100 * item.through).toFixed(0)} %`}
+          onChange={(v) => move(withPiece(item.id, () => ({ through: +v.toFixed(3) })))}
+          onDone={() => settle(`${item.name}: the shade`)}
+        />
+      )}
+      {kind?.lamp && <ItsLight item={item} kind={kind} constants={constants} disabled={fixed} />}
       <div className="flex flex-wrap gap-1">
         <Button
           pressed={item.gloss > 0.5}

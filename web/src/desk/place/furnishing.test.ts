@@ -33,6 +33,9 @@ const kind = (over: Partial<Piece> = {}): Piece => ({
   surface: wood,
   second: null,
   gloss: false,
+  shaded: false,
+  through: 0,
+  lamp: null,
   ...over,
 });
 const item = (id = "f1") => readDesk().draft!.furniture.find((f) => f.id === id)!;
@@ -48,7 +51,7 @@ beforeEach(() => {
 });
 
 test("a piece comes in behind the face, its front to the lens, and is in hand", () => {
-  bringPiece(kind());
+  bringPiece(kind(), []);
   // The lens looks south from (3, 5.5) to the man at (3, 3).
   const [x, y] = item().position;
   expect(x).toBeCloseTo(3, 1);
@@ -59,26 +62,26 @@ test("a piece comes in behind the face, its front to the lens, and is in hand", 
 });
 
 test("what hangs on the wall comes to the wall behind the face, flush, facing the room", () => {
-  bringPiece(kind({ key: "picture", wall: true, size: [0.8, 0.04, 0.6], base: 1.3 }));
+  bringPiece(kind({ key: "picture", wall: true, size: [0.8, 0.04, 0.6], base: 1.3 }), []);
   expect(item()).toMatchObject({ turn: 0, position: [3, 0.02, 1.3] });
   // Where one hangs, the next comes beside it; over what is low, there is room.
-  bringPiece(kind({ key: "wall-cupboard", wall: true, size: [1.2, 0.3, 0.7], base: 1.45 }));
+  bringPiece(kind({ key: "wall-cupboard", wall: true, size: [1.2, 0.3, 0.7], base: 1.45 }), []);
   expect(item("f2").position[1]).toBeCloseTo(0.15);
   expect(Math.abs(item("f2").position[0] - 3)).toBeGreaterThanOrEqual(0.99);
-  bringPiece(kind({ key: "sideboard", wall: true, size: [1.5, 0.45, 0.8] }));
+  bringPiece(kind({ key: "sideboard", wall: true, size: [1.5, 0.45, 0.8] }), []);
   expect(item("f3").position).toEqual([3, 0.225, 0]);
 });
 
 test("a second table takes no other's place", () => {
-  bringPiece(kind());
-  bringPiece(kind());
+  bringPiece(kind(), []);
+  bringPiece(kind(), []);
   const [a, b] = [item().position, item("f2").position];
   expect(Math.abs(a[0] - b[0])).toBeGreaterThanOrEqual(1.39);
 });
 
 test("a rug lies under the person; names and ids differ", () => {
-  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }));
-  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }));
+  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }), []);
+  bringPiece(kind({ key: "rug", name: "Rug", group: "floor", size: [2, 1.4, 0.012] }), []);
   expect(Math.hypot(item().position[0] - 3, item().position[1] - 3)).toBeLessThan(0.2);
   expect([item().name, item("f2").name]).toEqual(["Rug", "Rug 2"]);
 });
@@ -117,7 +120,7 @@ test("a turned piece reaches as far as its corners", () => {
 });
 
 test("a locked piece is neither carried, turned nor struck", () => {
-  bringPiece(kind());
+  bringPiece(kind(), []);
   change({ locked: true });
   const before = item();
   carryPiece("f1", [1, 1]);
@@ -130,7 +133,7 @@ test("a locked piece is neither carried, turned nor struck", () => {
 });
 
 test("a copy stands beside it on the side that is free", () => {
-  bringPiece(kind());
+  bringPiece(kind(), []);
   change({ position: [5.3, 2, 0] });
   copyPiece("f1");
   expect(item("f2").position[0]).toBeCloseTo(5.3 - 1.45);
@@ -138,8 +141,8 @@ test("a copy stands beside it on the side that is free", () => {
 });
 
 test("what is set down stands on the highest thing under its middle, or on the floor", () => {
-  bringPiece(kind());
-  bringPiece(kind({ key: "books", name: "Books", size: [0.2, 0.3, 0.2] }));
+  bringPiece(kind(), []);
+  bringPiece(kind({ key: "books", name: "Books", size: [0.2, 0.3, 0.2] }), []);
   carryPiece("f2", item().position.slice(0, 2) as [number, number], true);
   setDown("f2");
   expect(item("f2").position[2]).toBeCloseTo(0.75);
@@ -155,7 +158,7 @@ test.each([
   [[5, 3], 90, [5.6, 3]],
   [[3, 6], 180, [3, 6.6]],
 ] as const)("from %j it goes to the nearest wall, turned %d°", (at, turn, to) => {
-  bringPiece(kind());
+  bringPiece(kind(), []);
   change({ position: [...at, 0] as Point });
   toWall("f1");
   expect(item().turn).toBe(turn);
@@ -163,7 +166,7 @@ test.each([
 });
 
 test("keys move it as the plan shows it, as one gesture", () => {
-  bringPiece(kind());
+  bringPiece(kind(), []);
   change({ position: [3, 2, 0] });
   // The camera is at the foot of the plan: up is away from it, right its right hand.
   pieceKey(item(), { key: "ArrowUp", shiftKey: false });

@@ -1,10 +1,13 @@
 /** Furniture brought in, carried over the plan, turned, stacked, copied and struck. */
-import type { Document, Furniture, Piece, Point } from "../../app/api";
+import type { Document, Furniture, Head, Piece, Point, Unit } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
 import { boundsOf, clearOfWalls, nearestWall, offWall, turnFrom, wallAhead } from "./outline";
+import { placeOn } from "./riding";
 import { usePreferences } from "../../app/preferences";
 import { act, choosePiece, move, readDesk, setDesk, withPiece } from "../store";
+
+type Lamp = NonNullable<Piece["lamp"]>;
 
 const FOOT = 0.3048;
 /** How near a wall a piece's side is drawn to it [m]. */
@@ -113,11 +116,121 @@ function clearPlace(
   return standing(at, item, draft.room);
 }
 
+/** Tops that small things are stood on [m]. */
+const [LOW_TOP, HIGH_TOP] = [0.3, 1.2];
+
+const TOPS: Furniture["kind"][] = [
+  ...(["table", "round-table", "low-table", "desk"] as const),
+  ...(["sideboard", "drawers", "chest", "crate", "box"] as const),
+];
+
+/** The piece nearest to a place that a small thing can stand on, within two metres. */
+function tableNear(draft: Document, size: Point, at: readonly [number, number]) {
+  const far = (f: Furniture) => Math.hypot(f.position[0] - at[0], f.position[1] - at[1]);
+  return draft.furniture
+    .filter((f) => {
+      const top = f.position[2] + f.size[2];
+      return (
+        TOPS.includes(f.kind) &&
+        top >= LOW_TOP &&
+        top <= HIGH_TOP &&
+        size[0] <= f.size[0] &&
+        size[1] <= f.size[1] &&
+        far(f) < 2
+      );
+    })
+    .sort((a, b) => far(a) - far(b))[0];
+}
+
+/** The place on a top that is nearest to `at` and not taken; else its middle. */
+function onTop(
+  table: Furniture,
+  item: Pick<Furniture, "size" | "turn" | "position">,
+  at: readonly [number, number],
+  draft: Document,
+): [number, number] {
+  const a = (table.turn * Math.PI) / 180,
+    [c, s] = [Math.cos(a), Math.sin(a)];
+  const reach = Math.hypot(item.size[0], item.size[1]) / 2;
+  const room = [0, 1].map((k) => Math.max(0, table.size[k]! / 2 - reach)) as [number, number];
+  const places: [number, number][] = [];
+  for (let i = -4; i <= 4; i++)
+    for (let j = -2; j <= 2; j++) {
+      const [u, v] = [(i / 4) * room[0], (j / 2) * room[1]];
+      places.push([table.position[0] + c * u - s * v, table.position[1] + s * u + c * v]);
+    }
+  const taken = ([x, y]: [number, number]) =>
+    draft.furniture.some(
+      (f) => f.id !== table.id && overlap({ ...item, position: [x, y, item.position[2]] }, f),
+    );
+  const away = ([x, y]: [number, number]) => Math.hypot(x - at[0], y - at[1]);
+  return (
+    places.sort((p, q) => away(p) - away(q)).find((p) => !taken(p)) ?? [
+      table.position[0],
+      table.position[1],
+    ]
+  );
+}
+
+const freshUnit = (draft: Document) => {
+  const ids = new Set(draft.units.map((u) => u.id));
+  let n = draft.units.length + 1;
+  while (ids.has(`u${n}`)) n++;
+  return `u${n}`;
+};
+
+/** The light of a lamp or a screen, as it is brought in: a practical at full. */
+export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head): Unit {
+  const position = placeOn(item, lamp.at),
+    turn = (item.turn * Math.PI) / 180,
+    [x, y, z] = lamp.aim;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const names = new Set(draft.units.map((u) => u.name));
+  let name = `${item.name}, light`;
+  for (let k = 2; names.has(name); k++) name = `${item.name}, light ${k}`;
+  return {
+    id: freshUnit(draft),
+    name,
+    role: "practical",
+    head: head.key,
+    position,
+    aim: round([position[0] + c * x - s * y, position[1] + s * x + c * y, position[2] + z]),
+    roll: 0,
+    on: true,
+    dimmer: 1,
+    cct: head.cct[0],
+    green: 0,
+    hue: 0,
+    saturation: 0,
+    attachments: [],
+    held: "built-in",
+    foot: null,
+    switch: "",
+    piece: item.id,
+    feed: "",
+    run: null,
+    charge: 1,
+    ies: null,
+    measured: null,
+  };
+}
+
+/** Put the usual light into a lamp or a screen that has none. */
+export function lightUp(item: Furniture, kind: Piece, heads: readonly Head[]) {
+  const head = heads.find((h) => h.key === kind.lamp?.head);
+  if (!kind.lamp || !head) return;
+  const { lamp } = kind;
+  act(
+    (d) => ({ ...d, units: [...d.units, lightOf(d, item, lamp, head)] }),
+    `${item.name}: ${head.name} in`,
+  );
+}
+
 /**
  * Bring a piece in where the lens sees it: what belongs to a wall to the one behind the face, a rug
  * under the person, all else between the two, its front to the lens. It takes no other's place.
  */
-export function bringPiece(kind: Piece) {
+export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const { draft } = readDesk(),
     frame = frameOf();
   if (!draft || !frame) return;
@@ -148,21 +261,35 @@ export function bringPiece(kind: Piece) {
   const along: readonly [number, number] = hung
     ? [hung.wall.inward[1], -hung.wall.inward[0]]
     : [-toward[1], toward[0]];
-  const [x, y] = clearPlace({ size, turn, position: [0, 0, kind.base] }, at, along, draft);
+  const table = kind.base > 0 && !kind.wall && !kind.high && tableNear(draft, size, at);
+  const z = table ? table.position[2] + table.size[2] : kind.base;
+  const [x, y] = table
+    ? onTop(table, { size, turn, position: [0, 0, z] }, at, draft)
+    : clearPlace({ size, turn, position: [0, 0, z] }, at, along, draft);
   const made: Furniture = {
     id,
     name,
     kind: kind.key as Furniture["kind"],
-    position: round([x, y, kind.base]),
+    position: round([x, y, z]),
     size,
     turn: (turn + 360) % 360,
     surface: kind.surface,
     second: kind.second,
     gloss: kind.gloss ? 1 : 0,
     open: kind.opens ? 90 : 0,
+    through: kind.through,
     locked: false,
   };
-  act((d2) => ({ ...d2, furniture: [...d2.furniture, made] }), `${name} in`);
+  const { lamp } = kind,
+    head = heads.find((h) => h.key === lamp?.head);
+  act(
+    (d) => ({
+      ...d,
+      furniture: [...d.furniture, made],
+      units: lamp && head ? [...d.units, lightOf(d, made, lamp, head)] : d.units,
+    }),
+    `${name} in`,
+  );
   choosePiece(id);
 }
 
@@ -192,7 +319,24 @@ export function copyPiece(id: string) {
     position: round([x, y, item.position[2]]),
     locked: false,
   };
-  act((d) => ({ ...d, furniture: [...d.furniture, made] }), `${item.name} copied`);
+  const by3 = made.position.map((v, k) => v - item.position[k]!);
+  const light = draft.units.find((u) => u.piece === item.id);
+  const copied = light && {
+    ...light,
+    id: freshUnit(draft),
+    name: `${made.name}, light`,
+    piece: made.id,
+    position: round(light.position.map((v, k) => v + by3[k]!)),
+    aim: round(light.aim.map((v, k) => v + by3[k]!)),
+  };
+  act(
+    (d) => ({
+      ...d,
+      furniture: [...d.furniture, made],
+      units: copied ? [...d.units, copied] : d.units,
+    }),
+    `${item.name} copied`,
+  );
   choosePiece(made.id);
 }
 

@@ -9,11 +9,13 @@ type Props = {
   opens: boolean;
   scale: PlanScale;
   chosen: boolean;
+  /** Whether a unit that is part of it bears its name on the plan. */
+  named: boolean;
   onPointerDown: (e: PointerEvent<SVGGElement>) => void;
 };
 
 /** A piece of furniture from above in true size; the line inside is its front. */
-export function FurnitureGlyph({ item, round, opens, scale, chosen, onPointerDown }: Props) {
+export function FurnitureGlyph({ item, round, opens, scale, chosen, named, onPointerDown }: Props) {
   const [x, y] = scale.toScreen(item.position),
     [ex, ey] = scale.toScreen([
       item.position[0] + Math.cos((item.turn * Math.PI) / 180),
@@ -45,7 +47,7 @@ export function FurnitureGlyph({ item, round, opens, scale, chosen, onPointerDow
         <line x1={-0.36 * w} x2={0.36 * w} y1={front} y2={front} className="stroke-quiet" />
       )}
       {opens && <Leaf width={w} depth={d} open={item.open} zoom={scale.zoom} />}
-      {chosen && (
+      {chosen && !named && (
         <text
           textAnchor="middle"
           transform={`rotate(${-turn} 0 0) translate(0 4)`}

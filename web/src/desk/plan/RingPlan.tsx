@@ -216,6 +216,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
               opens={pieces.find((p) => p.key === f.kind)?.opens ?? false}
               scale={scale}
               chosen={f.id === chosenPiece}
+              named={draft.units.some((u) => u.piece === f.id)}
               onPointerDown={(e) => grabPiece(e, f)}
             />
           ))}

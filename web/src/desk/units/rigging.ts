@@ -118,6 +118,7 @@ export async function bring(head: Head) {
     held: head.group === "bulb" ? "built-in" : "stand",
     foot: null,
     switch: "",
+    piece: "",
     feed: "",
     charge: 1,
     measured: null,
