@@ -243,6 +243,8 @@ class PieceOut(Schema):
     second: Surface | None
     """None where nothing of it has a second surface."""
     gloss: bool
+    outside: bool
+    """Whether it stands outside, before the windows."""
     shaded: bool
     """Whether it has a lamp's shade."""
     through: float

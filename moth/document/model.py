@@ -125,6 +125,11 @@ FurnitureKind = Literal[
     "wall-mirror",
     "screen",
     "lit-monitor",
+    "house",
+    "tree",
+    "hedge",
+    "yard-wall",
+    "shed",
 ]
 """Keys of moth.place.PIECES."""
 

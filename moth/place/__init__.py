@@ -1,6 +1,6 @@
 """What stands in the place and how things are held: furniture, stands, booms."""
 
-from .furniture import Shape, flats_of, inside, parts_of, shape_of
+from .furniture import Shape, edge_of, flats_of, inside, parts_of, shape_of
 from .outline import (
     Wall,
     bounds_of,
@@ -48,6 +48,7 @@ __all__ = [
     "clear_of_walls",
     "corners_of",
     "crosses",
+    "edge_of",
     "flats_of",
     "foot_of",
     "in_its_way",

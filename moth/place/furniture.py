@@ -106,6 +106,17 @@ ROUND = 20
 """Sides of a round part of a piece."""
 
 
+def edge_of(kind, size):
+    """Longest edge of a piece's triangles and patches [m]; a house takes longer ones than a chair.
+
+    Examples
+    --------
+    >>> edge_of("chair", (0.4, 0.4, 0.9)), edge_of("house", (12, 8, 6))
+    (0.4, 2.0)
+    """
+    return max(EDGE, max(size) / 6) if PIECES[kind].outside else EDGE
+
+
 @cached("shapes of furniture")
 def shape_of(kind, size, open=0.0):
     """What is seen of a piece: where its parts touch or run into each other there is no surface.
@@ -133,7 +144,9 @@ def shape_of(kind, size, open=0.0):
     """
     parts = PIECES[kind].parts(size, open)
     solids = [_manifold(part) for part in parts]
-    mesh = Manifold.batch_boolean(solids, OpType.Add).refine_to_length(EDGE).to_mesh()
+    mesh = (
+        Manifold.batch_boolean(solids, OpType.Add).refine_to_length(edge_of(kind, size)).to_mesh()
+    )
     corners = mesh.vert_properties[mesh.tri_verts].astype(float)
     flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     area = np.linalg.norm(flat, axis=1)

@@ -108,6 +108,8 @@ class Piece:
     """Whether it stands or hangs at a wall."""
     high: bool = False
     """Whether it usually reaches up to the ceiling."""
+    outside: bool = False
+    """Whether it stands outside, before the windows."""
     flats: Callable[..., list[Flat]] = no_flats
     """Its shade or mirror, from width, depth and height."""
     through: float = 0.0

@@ -3,6 +3,7 @@
 import math
 
 from ..document import Surface
+from .land import LAND
 from .lit import LIT
 from .parts import (
     BLACK,
@@ -661,6 +662,7 @@ PIECES = {
             round=True,
         ),
         *LIT,
+        *LAND,
     )
 }
 """Kinds of furniture by key, in the order in which they are offered."""

@@ -11,7 +11,7 @@ from ..document import Sky, Sun
 from ..errors import MothError
 from ..place.outline import corners_of
 from ..wording import clock
-from ..world import axes, build_world, landmarks, opening_corners, opening_place
+from ..world import axes, build_world, landmarks, opening_corners, opening_place, outside_of
 from .light import LOWEST, daylight
 from .position import sun_at
 
@@ -28,6 +28,10 @@ ACROSS = 0.45
 """Of a person's shadow [m]; typical."""
 LARGE_PIECE, TALL_PIECE = 0.5, 1.3
 """Pieces of furniture are told of from this floor on [m²], up to this height [m]."""
+PANE_CELL, MOST_CELLS = 0.2, 20
+"""Size of the cells that a window is looked through by when solids stand outside [m], and how many
+each way at most.
+"""
 FAR = 400.0
 """How far the sun's rays are followed [m]."""
 RISES = 1.0
@@ -243,9 +247,14 @@ def _moments(setup, site, instants):
     minutes = [i.minute for i in instants]
     sunny = np.array([i.sky.sun is not None for i in instants])
     ways = np.array([_way(i.azimuth, i.elevation) for i in instants])
+    outside = outside_of(setup)
     for opening in setup.openings:
         _, inward = opening_place(setup, opening)
         enters = sunny & (ways @ np.asarray(inward) < -0.02)
+        if outside is not None:
+            cells, _ = _cells(opening_corners(setup, opening))
+            for k in np.flatnonzero(enters):
+                enters[k] = _past(outside, cells, ways[k]).any()
         for begin, end in _runs(minutes, enters):
             yield Moment(
                 "window",
@@ -311,6 +320,7 @@ def _patched(setup, instants):
     """The instants with what the sun draws on the plan."""
     room = setup.room
     floor = None if room.outdoors else shapely.Polygon(corners_of(room))
+    outside = outside_of(setup)
     places = [(o, *opening_place(setup, o), opening_corners(setup, o)) for o in setup.openings]
     for instant in instants:
         if instant.sky.sun is None:
@@ -321,11 +331,29 @@ def _patched(setup, instants):
             found = [_shadow(figure, way) for figure in setup.figures]
         else:
             found = [
-                _on_floor(opening, inward, corners, way, floor)
+                patch
                 for opening, _, inward, corners in places
                 if opening.cover != "blackout"
+                for patch in _patches(outside, opening, inward, corners, way, floor)
             ]
         yield replace(instant, patches=tuple(p for p in found if p is not None))
+
+
+def _patches(outside, opening, inward, corners, way, floor):
+    """Where the sun comes down by a window, past what stands outside."""
+    if outside is None or way @ np.asarray(inward) > -0.02:
+        yield _on_floor(opening, inward, corners, way, floor)
+        return
+    middles, cells = _cells(corners)
+    free = _past(outside, middles, way)
+    if free.all():
+        yield _on_floor(opening, inward, corners, way, floor)
+    elif free.any() and way[2] > 0.01:
+        down = cells[free] - (cells[free, :, 2:] / way[2]) * way
+        whole = shapely.union_all([shapely.Polygon(c[:, :2]).buffer(1e-4) for c in down])
+        for part in shapely.get_parts(whole.intersection(floor)):
+            if part.geom_type == "Polygon" and part.area >= SEEN_PATCH:
+                yield SunPatch(opening.name, False, _rounded(part.exterior.coords[:-1]))
 
 
 def _on_floor(opening, inward, corners, way, floor):
@@ -395,8 +423,30 @@ def _reached(setup, world, place, ways):
         inside = (abs(off @ right) < opening.size[0] / 2) & (abs(off @ up) < opening.size[1] / 2)
         some = np.flatnonzero(inside & (far > 0.1))
         # The glass, and what covers it, stand at the wall.
-        found[some] |= _free(world, place, ways[some], far[some] - GLASS)
+        free = _free(world, place, ways[some], far[some] - GLASS)
+        if world.outside is not None:
+            beyond = place + (far[some] + GLASS)[:, None] * ways[some]
+            free &= world.outside.clear(beyond, ways[some], np.full(len(some), FAR))
+        found[some] |= free
     return found
+
+
+def _cells(corners):
+    """Middles (n, 3) and corners (n, 4, 3) of the cells that a window is looked through by [m]."""
+    a, b, d = corners[0], corners[1] - corners[0], corners[3] - corners[0]
+    many = [min(MOST_CELLS, max(2, round(float(np.linalg.norm(k)) / PANE_CELL))) for k in (b, d)]
+    u, v = (m.ravel()[:, None] for m in np.meshgrid(*(np.arange(n) / n for n in many)))
+    x, y = 1 / many[0], 1 / many[1]
+    edges = ((0, 0), (x, 0), (x, y), (0, y))
+    around = [a + (u + s) * b + (v + t) * d for s, t in edges]
+    cells = np.stack(around, 1)
+    return cells.mean(1), cells
+
+
+def _past(outside, places, way):
+    """Whether the sun reaches places of a window past what stands outside."""
+    ways = np.tile(way, (len(places), 1))
+    return outside.clear(places + GLASS * ways, ways, np.full(len(places), FAR))
 
 
 def _free(world, place, ways, distances):

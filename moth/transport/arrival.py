@@ -45,12 +45,28 @@ def arrive(world, emitter, origins, directions, distances):
         on, met = on[met][left > 0], met[left > 0]
         left = left[left > 0]
         if leg.opening:
+            if world.outside is not None:
+                beyond = origins[met], directions[met], distances[met]
+                left = left * _past_outside(world, legs.first[met], beyond)
             part[on] = left
             return part
         left = left * leg.pane.mirror
         origins, directions, distances = legs.hits[met], legs.turned[met], legs.rest[met]
     part[on] = left * world.clear(origins, directions, distances)
     return part
+
+
+def _past_outside(world, first, rays):
+    """Whether nothing that stands outside is in the way of rays past the opening, `first` along
+    them.
+    """
+    origins, directions, distances = rays
+    start = origins + (first + BEFORE)[:, None] * directions
+    return world.outside.clear(start, directions, distances - first - 2 * BEFORE)
+
+
+BEFORE = 0.02
+"""Rays go on so far past an opening, and end so far before a lamp outside [m]."""
 
 
 def with_images(world, emitters):

@@ -9,6 +9,7 @@ from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
 from ..photometry import Distribution, lamp_key, lamp_of
 from ..world import Pane, axes, triple
+from .beyond import Beyond
 from .housings import rods_of
 from .operands import BALL, DISC, DISTANT, POINT, RECTANGLE, LitFace
 
@@ -37,6 +38,8 @@ class Emitter:
     """
     rods: tuple = ()
     """What holds it, as :func:`moth.transport.housings.rods_of` says."""
+    beyond: Beyond | None = None
+    """For a window's pane: what is seen through it where solids stand outside."""
 
     @property
     def mirrored(self):

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from ..engine.caching import content_hash
 from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
@@ -11,7 +12,7 @@ from ..engine.sampling import lobe_densities
 from ..materials import FINISHES
 from ..world.geometry import SKY_RADIUS
 from .ambient import ambient_of
-from .arrival import arrive, with_images
+from .arrival import BEFORE, arrive, with_images
 from .glow import glow_visibility, matte, shine
 from .haze import airlight
 from .housings import body_distance, housing
@@ -98,6 +99,9 @@ def render_layer(world, view, source):
             image * np.exp(-haze * view.depth)[:, None]
             + airlight(world, view, light, haze)[:, None]
         )
+    for emitter in lamps:
+        if emitter.beyond is not None and not emitter.mirrored:
+            _solids_in_frame(world, view, emitter, image)
     in_sight = [e for e in lamps if not e.via or e.kind != DISTANT]
     seen = [_unit_in_frame(world, view, e) for e in in_sight] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
@@ -399,11 +403,8 @@ def _unit_in_frame(world, view, emitter):
     """Pixels the unit itself covers, or its image in a mirror, its glow there, and how much of the
     pixel it hides.
     """
-    none = np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32)
     if emitter.kind == DISTANT:
         return _sun_in_frame(view, emitter)
-    width, height = view.size
-    right, up, forward = view.basis
     a, b, deep = housing(emitter)
     centre, vectors = emitter.centre, emitter.vectors
     face = np.array(
@@ -415,7 +416,40 @@ def _unit_in_frame(world, view, emitter):
         ]
     )
     ends = [end for one, other, _ in emitter.rods for end in (one, other)]
-    offset = np.concatenate([face, np.reshape(ends, (-1, 3))]) - view.origin
+    pixel, columns, rows = _pixels_about(view, np.concatenate([face, np.reshape(ends, (-1, 3))]))
+    glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
+    for dx, dy in _QUARTERS:
+        rays = view.rays(columns + dx, rows + dy)
+        radiance, distance = np.empty(len(rays)), np.empty(len(rays))
+        face_along(view.origin, rays, emitter.face, radiance, distance)
+        if emitter.beyond is not None and not emitter.mirrored:
+            rgb, solid = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
+            radiance = np.where(solid | (distance <= 0), 0.0, rgb @ LUMINANCE)
+        body = body_distance(view.origin, rays, emitter)
+        lit = (radiance > 0) & (distance <= body + 1e-6)
+        if emitter.mirrored:
+            face, hull = (_left_by_mirror(world, view, emitter, rays, k) for k in (distance, body))
+        else:
+            for leg in emitter.via:
+                # Outside a window it is seen where the window is.
+                pane = _pane_along(view.origin, rays, leg.pane)
+                distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
+            face, hull = (_left_before(view, pixel, k) for k in (distance, body))
+        if emitter.beyond is not None:
+            # A pane has no body: where it does not shine itself, what is outside is seen.
+            hull = np.zeros(len(pixel))
+        glow += np.where(lit, radiance * face, 0) / 4
+        cover += np.maximum(np.where(lit, face, 0), hull) / 4
+    keep = cover > 0
+    return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+def _pixels_about(view, points):
+    """Pixels of the box about some points in the frame, and their columns and rows."""
+    none = np.zeros(0, np.int64)
+    width, height = view.size
+    right, up, forward = view.basis
+    offset = points - view.origin
     z = offset @ forward
     across, above = offset @ right, offset @ up
     beyond = (
@@ -425,7 +459,7 @@ def _unit_in_frame(world, view, emitter):
         -above - view.spread[1] * z,
     )
     if z.max() < 0.02 or any((side > 0).all() for side in beyond):
-        return none
+        return none, none, none
     if z.min() < 0.02:
         low, high = np.zeros(2, int), np.array([width, height])
     else:
@@ -434,31 +468,38 @@ def _unit_in_frame(world, view, emitter):
         low = np.maximum(np.floor([x.min() - 2, y.min() - 2]).astype(int), 0)
         high = np.minimum(np.ceil([x.max() + 2, y.max() + 2]).astype(int), [width, height])
     if (high <= low).any():
-        return none
-    columns, rows = np.meshgrid(np.arange(low[0], high[0]), np.arange(low[1], high[1]))
-    pixel = (rows * width + columns).ravel()
-    glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
-    for dy in (0.25, 0.75):
-        for dx in (0.25, 0.75):
-            rays = view.rays(columns.ravel() + dx, rows.ravel() + dy)
-            radiance, distance = np.empty(len(rays)), np.empty(len(rays))
-            face_along(view.origin, rays, emitter.face, radiance, distance)
-            body = body_distance(view.origin, rays, emitter)
-            lit = (radiance > 0) & (distance <= body + 1e-6)
-            if emitter.mirrored:
-                face, hull = (
-                    _left_by_mirror(world, view, emitter, rays, k) for k in (distance, body)
-                )
-            else:
-                for leg in emitter.via:
-                    # Outside a window it is seen where the window is.
-                    pane = _pane_along(view.origin, rays, leg.pane)
-                    distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
-                face, hull = (_left_before(view, pixel, k) for k in (distance, body))
-            glow += np.where(lit, radiance * face, 0) / 4
-            cover += np.maximum(np.where(lit, face, 0), hull) / 4
-    keep = cover > 0
-    return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+        return none, none, none
+    grid = np.meshgrid(np.arange(low[0], high[0]), np.arange(low[1], high[1]))
+    columns, rows = (k.ravel() for k in grid)
+    return rows * width + columns, columns, rows
+
+
+_CORNERS = [(s, t) for s in (-1, 1) for t in (-1, 1)]
+_QUARTERS = [(dx, dy) for dy in (0.25, 0.75) for dx in (0.25, 0.75)]
+"""Places of a pixel that a unit in the frame is looked for at."""
+
+
+def _solids_in_frame(world, view, emitter, image):
+    """Lay what stands outside over a window's pixels, in its own colours."""
+    (a, b), (right, up, _) = emitter.face[5:7], emitter.vectors
+    corners = [emitter.centre + s * a * right + t * b * up for s, t in _CORNERS]
+    pixel, columns, rows = _pixels_about(view, np.array(corners))
+    shown, part = np.zeros((len(pixel), 3)), np.zeros(len(pixel))
+    for dx, dy in _QUARTERS:
+        rays = view.rays(columns + dx, rows + dy)
+        radiance, distance = np.empty(len(rays)), np.empty(len(rays))
+        face_along(view.origin, rays, emitter.face, radiance, distance)
+        rgb, solid = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
+        seen = _left_before(view, pixel, distance) * (solid & (distance > 0))
+        shown += rgb * seen[:, None] / len(_QUARTERS)
+        part += seen / len(_QUARTERS)
+    # The rest of the pixel is the sky's, which covers what is under it.
+    image[pixel] += shown / np.maximum(part, 1 / len(_QUARTERS))[:, None]
+
+
+def _behind(origin, rays, distance):
+    """Places a little past a pane along rays; those that miss it are anywhere."""
+    return origin + (distance + BEFORE)[:, None] * rays
 
 
 def _left_by_mirror(world, view, emitter, rays, distance):

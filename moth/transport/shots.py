@@ -8,6 +8,8 @@ import numpy as np
 from scipy.stats import qmc
 
 from ..engine.caching import Keyed, cached
+from .arrival import BEFORE
+from .beyond import FAR
 from .kernels import rays_to
 from .operands import BALL, DISC, DISTANT, RECTANGLE, Rays, room_for
 
@@ -175,6 +177,9 @@ def shots_of(world, emitter):
     """
     if emitter.via:
         place, way, flux = _through_opening(emitter)
+        if world.outside is not None:
+            afar = np.full(len(place), FAR)
+            flux = flux * world.outside.clear(place - BEFORE * way, -way, afar)
     elif emitter.face.kind == DISTANT:
         return None
     else:

@@ -9,8 +9,9 @@ import numpy as np
 from ..document import SKY, SUN
 from ..engine.caching import Keyed, cached, content_hash
 from ..photometry import from_function
-from ..world import PANE_OFF, axes, opening_place, pane, windows_before
-from .emitters import Emitter, Leg, build_emitter, distant, emitter_from, emitter_key
+from ..world import PANE_OFF, axes, opening_place, outside_of, pane, windows_before
+from .beyond import Beyond, by_sky, by_sun, places_of
+from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key
 from .operands import RECTANGLE
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
@@ -109,19 +110,24 @@ def outside(sky):
     return luminance
 
 
-def _window(setup, opening, luminance, shape):
-    """The sky through a window, as a pane that shines as the sky behind it does."""
+def _window(setup, opening, shown, shape):
+    """What is outside a window, as a pane that shines as that does.
+
+    shown: the luminance of directions, or a Beyond where solids stand before the windows.
+    """
     place, inward = opening_place(setup, opening)
     key = content_hash("window", place.tolist(), inward.tolist(), list(opening.size), shape)
-    return _pane_of_sky(Keyed(key, (opening.size, place, inward, luminance)))
+    return _pane(Keyed(key, (opening.size, place, inward, shown)))
 
 
 @cached("windows")
-def _pane_of_sky(keyed):
-    size, place, inward, luminance = keyed.value
+def _pane(keyed):
+    size, place, inward, shown = keyed.value
     centre = place + PANE_OFF * inward
     right, up, _ = axes(centre, centre + inward)
     area = size[0] * size[1]
+    solid = isinstance(shown, Beyond)
+    luminance = shown.mean(places_of(centre, right, up, size)) if solid else shown
 
     def candela(c, g):
         c, g = (np.radians(k) for k in np.broadcast_arrays(c, g))
@@ -133,7 +139,8 @@ def _pane_of_sky(keyed):
         return luminance(-leaving.reshape(-1, 3)).reshape(g.shape) * area * np.maximum(np.cos(g), 0)
 
     table = from_function(candela, reach=90, step=1.0, symmetric=False)
-    return emitter_from(table, RECTANGLE, size, centre, centre + inward)
+    found = emitter_from(table, RECTANGLE, size, centre, centre + inward)
+    return replace(found, beyond=shown) if solid else found
 
 
 def _sun(setup, sun):
@@ -220,28 +227,21 @@ def sources(setup):
     outdoors, sky = setup.room.outdoors, setup.sky
     if outdoors or setup.openings:
         shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
-        luminance = outside(sky)
-        windows = (
-            ()
-            if outdoors
-            else tuple(
-                _window(setup, o, luminance, shape) for o in setup.openings if o.cover != "blackout"
-            )
-        )
+        luminance, solids = outside(sky), None if outdoors else outside_of(setup)
+        shape.append(solids and solids.key)
+        open_ = [] if outdoors else [o for o in setup.openings if o.cover != "blackout"]
+        shown = by_sky(solids, luminance) if solids and open_ else luminance
+        windows = tuple(_window(setup, o, shown, shape) for o in open_)
         found.append(
             Source(SKY, content_hash("sky", shape), windows, luminance if outdoors else None)
         )
         if sky.sun:
-            sun = _sun(setup, sky.sun)
-            into = -sun_direction(sky.sun)
-            beams: tuple[Emitter | None, ...] = (
-                (sun,)
-                if outdoors
-                else tuple(
-                    _through(setup, sun, o, into) for o in setup.openings if o.cover != "blackout"
-                )
-            )
-            found.append(
-                Source(SUN, content_hash("sun", shape), tuple(b for b in beams if b is not None))
-            )
+            sun, toward = _sun(setup, sky.sun), sun_direction(sky.sun)
+            beams = [sun] if outdoors else [_through(setup, sun, o, -toward) for o in open_]
+            lit = [b for b in beams if b is not None]
+            if solids:
+                # Sunlit walls outside send light in, whichever way the window looks.
+                facades = by_sun(solids, toward, FULL_SUN)
+                lit += [_window(setup, o, facades, ["sun", *shape]) for o in open_]
+            found.append(Source(SUN, content_hash("sun", shape), tuple(lit)))
     return found

@@ -2,6 +2,7 @@
 
 from .figures import landmarks
 from .geometry import Mesh, World, anchor, build_world, world_key
+from .outside import Outside, outside_of, stands_outside
 from .placement import check_placement, windows_before
 from .rays import RayScene
 from .sheets import (
@@ -22,6 +23,7 @@ from .sheets import (
 __all__ = [
     "PANE_OFF",
     "Mesh",
+    "Outside",
     "Pane",
     "RayScene",
     "Sheet",
@@ -35,9 +37,11 @@ __all__ = [
     "opening_corners",
     "opening_of",
     "opening_place",
+    "outside_of",
     "pane",
     "pieces",
     "sheets_of",
+    "stands_outside",
     "triple",
     "windows_before",
     "world_key",

@@ -9,8 +9,9 @@ from numba import njit
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from ..place import SOLIDS, bounds_of, ceiling_over, corners_of, shape_of, walls_of
+from ..place import SOLIDS, bounds_of, ceiling_over, corners_of, edge_of, shape_of, walls_of
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
+from .outside import Outside, outside_of, stands_outside
 from .patches import (
     Patches,
     Sides,
@@ -86,6 +87,8 @@ class World:
     """(k, 8) glasses of spectacles: middle (3), the way they look (3), half width and half height
     [m].
     """
+    outside: Outside | None = None
+    """What stands before the windows."""
 
     def clear(self, origins, directions, distances):
         """Part of the light that comes through: nothing past solid things, the straight share past
@@ -293,7 +296,7 @@ def _furniture(item, body):
     else:
         vertices, normals, second = shape_of(item.kind, tuple(item.size), item.open)
         faces = np.arange(len(vertices)).reshape(-1, 3)
-        cell = clusters(vertices, faces, 0.4)
+        cell = clusters(vertices, faces, edge_of(item.kind, item.size))
         albedo = np.where(
             np.repeat(second, 3)[:, None], surface_albedo(item.second or item.surface), albedo
         )
@@ -668,7 +671,8 @@ def build_mesh(setup, sheets):
     pieces = _Pieces()
     _add_room(pieces, setup, sheets)
     for at, item in enumerate(setup.furniture):
-        pieces.add(_furniture(item, 1 + at))
+        if not stands_outside(setup.room, item):
+            pieces.add(_furniture(item, 1 + at))
     figures = []
     for at, figure in enumerate(setup.figures):
         mesh = dressed(figure)
@@ -753,6 +757,7 @@ def _build(keyed):
         patches,
         keyed.value.haze,
         spectacle_lenses(keyed.value.figures),
+        outside_of(keyed.value),
     )
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from ..errors import DocumentError
 from ..materials import MATERIALS, Material
 from ..place import ceiling_over, flats_of, wall_named
+from .outside import stands_outside
 
 GLASS = Material(
     "glass",
@@ -339,6 +340,8 @@ def sheets_of(setup):
         else:
             sheets.append(base)
     for at, item in enumerate(setup.furniture):
+        if stands_outside(setup.room, item):
+            continue
         piece = len(setup.grip) + len(setup.openings) + at
         sheets += [_flat(piece, item, flat) for flat in flats_of(item)]
     if setup.room.outdoors:

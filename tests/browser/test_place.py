@@ -131,6 +131,29 @@ def test_a_lamp_of_the_place_brings_its_light_carries_it_and_takes_it_along(desk
     expect(desk.get_by_role("button", name="Table lamp on the plan")).to_be_visible()
 
 
+def test_a_house_outside_keeps_the_sky_from_the_window(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Room").click()
+    desk.get_by_role("button", name="Cut a window").click()
+    settled(desk)
+    desk.get_by_role("button", name="Sky alone").click()
+    settled(desk)
+    open_sky = level(desk)
+    assert open_sky > 1
+    furnish(desk)
+    bring(desk, "House")
+    expect(desk.get_by_text("It stands outside")).to_be_visible()
+    expect(desk.get_by_role("button", name="To the wall")).to_be_disabled()
+    until(desk, lambda: level(desk) < 0.97 * open_sky)
+    # As high as a tower it hides most of what the window sees.
+    put(desk, "Wide", 40)
+    put(desk, "High", 40)
+    until(desk, lambda: level(desk) < 0.75 * open_sky)
+    desk.get_by_role("button", name="Strike").click()
+    settled(desk)
+    until(desk, lambda: abs(level(desk) / open_sky - 1) < 0.02)
+
+
 def test_furniture_stands_in_the_light_and_in_the_frame(desk):
     open_copy(desk)
     before, chin = pixels(desk).astype(int), level(desk)

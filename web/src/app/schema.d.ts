@@ -3047,7 +3047,7 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor" | "house" | "tree" | "hedge" | "yard-wall" | "shed";
             /**
              * Locked
              * @default false
@@ -4658,6 +4658,8 @@ export interface components {
             name: string;
             /** Opens */
             opens: boolean;
+            /** Outside */
+            outside: boolean;
             /** Round */
             round: boolean;
             second: components["schemas"]["Surface"] | null;

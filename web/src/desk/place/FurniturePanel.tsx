@@ -9,6 +9,7 @@ import {
   bringPiece,
   copyPiece,
   lightUp,
+  outsideOf,
   setDown,
   strikePiece,
   toWall,
@@ -112,6 +113,7 @@ function InHand({
 }) {
   const length = useLength();
   const outdoors = useDesk((d) => d.draft!.room.outdoors);
+  const beyond = useDesk((d) => outsideOf(d.draft!.room, item.position));
   const kind = constants.pieces.find((p) => p.key === item.kind);
   const fixed = disabled || item.locked;
   const set = (change: Partial<Furniture>, words: string) =>
@@ -252,7 +254,7 @@ function InHand({
         >
           Polished
         </Button>
-        <Button disabled={fixed || outdoors} onClick={() => toWall(item.id)}>
+        <Button disabled={fixed || outdoors || beyond} onClick={() => toWall(item.id)}>
           To the wall
         </Button>
         <Button disabled={fixed} onClick={() => setDown(item.id)}>
@@ -273,6 +275,8 @@ function InHand({
         </Button>
       </div>
       <p className="text-xs text-quiet">
+        {beyond &&
+          "It stands outside: in the sun's way, and seen by the windows, lit by the sky and the sun. "}
         On the plan it is drawn to walls, and to {length.unit === "ft" ? "half feet" : "decimetres"}
         ; Alt lets it stand anywhere. Arrow keys move it, [ and ] turn it, Page Up and Down lift it.
       </p>

@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from "vitest";
 import type { Furniture, Piece, Point } from "../../app/api";
-import { gesturesOf, openSmall } from "../frame/scene.fixture";
+import { away, gesturesOf, openSmall } from "../frame/scene.fixture";
 import { usePreferences } from "../../app/preferences";
 import { finishNudge } from "../units/gestures";
 import { act, readDesk, settle } from "../store";
@@ -10,6 +10,7 @@ import {
   copyPiece,
   halfReach,
   pieceKey,
+  outsideOf,
   setDown,
   standing,
   strikePiece,
@@ -33,6 +34,7 @@ const kind = (over: Partial<Piece> = {}): Piece => ({
   surface: wood,
   second: null,
   gloss: false,
+  outside: false,
   shaded: false,
   through: 0,
   lamp: null,
@@ -187,4 +189,32 @@ test.each(["#808080", "#c04020", "#203a10"])("a swatch %s comes back from its su
 
 test("mid grey of a screen reflects a fifth", () => {
   expect(ofSwatch("#808080")).toMatchObject({ reflectance: 0.216, colour: [1, 1, 1] });
+});
+
+test("a house comes to stand outside, is carried there, and is not carried in", () => {
+  bringPiece(kind({ key: "house", name: "House", size: [10, 8, 6.5], outside: true }), []);
+  const house = () => item();
+  const { room } = readDesk().draft!;
+  expect(outsideOf(room, house().position)).toBe(true);
+  const from = house().position;
+  carryPiece("f1", [from[0] + 1.04, from[1]]);
+  expect(house().position[0]).toBeCloseTo(Math.round((from[0] + 1.04) * 10) / 10, 6);
+  const before = house().position;
+  carryPiece("f1", [room.width / 2, room.depth / 2]);
+  expect(house().position).toEqual(before);
+  // A second one takes another place.
+  bringPiece(kind({ key: "house", name: "House", size: [10, 8, 6.5], outside: true }), []);
+  expect(away(item("f2").position, house().position)).toBeGreaterThan(10);
+});
+
+test("a small thing is stood on the table that is near, and beside what stands there", () => {
+  bringPiece(kind(), []);
+  const books = () =>
+    bringPiece(kind({ key: "books", name: "Books", size: [0.3, 0.22, 0.2], base: 0.75 }), []);
+  books();
+  books();
+  const [one, two] = [item("f2"), item("f3")];
+  expect(one.position[2]).toBeCloseTo(0.75, 6);
+  expect(two.position[2]).toBeCloseTo(0.75, 6);
+  expect(away(one.position, two.position)).toBeGreaterThan(0.2);
 });

@@ -2,7 +2,18 @@
 import type { Document, Furniture, Head, Piece, Point, Unit } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
-import { boundsOf, clearOfWalls, nearestWall, offWall, turnFrom, wallAhead } from "./outline";
+import {
+  boundsOf,
+  clearOfWalls,
+  inRoom,
+  nearestWall,
+  offWall,
+  onWall,
+  turnFrom,
+  wallAhead,
+  wallsOf,
+  type Spot,
+} from "./outline";
 import { placeOn } from "./riding";
 import { usePreferences } from "../../app/preferences";
 import { act, choosePiece, move, readDesk, setDesk, withPiece } from "../store";
@@ -15,6 +26,16 @@ export const PULL = 0.15;
 
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
 const piece = (id: string) => readDesk().draft?.furniture.find((f) => f.id === id);
+
+/** Whether a place is outside the room, on the land: what stands there is seen by the windows. */
+export const outsideOf = (room: Document["room"], place: readonly number[]) =>
+  !room.outdoors && !inRoom(room, place);
+
+/** A place on the decimetre or the half foot. */
+function onGrid(at: readonly number[], free: boolean): Spot {
+  const grid = usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1;
+  return at.map((v) => (free ? v : Math.round(v / grid) * grid)) as Spot;
+}
 
 /** Half of the box about a turned piece, each way on the floor [m]. */
 export function halfReach({ size, turn }: Pick<Furniture, "size" | "turn">): [number, number] {
@@ -35,13 +56,12 @@ export function standing(
   room: Document["room"],
   free = false,
 ): [number, number] {
-  const grid = usePreferences.getState().length === "ft" ? FOOT / 2 : 0.1;
   const turn = (item.turn * Math.PI) / 180,
     [c, s] = [Math.cos(turn), Math.sin(turn)];
   // How far its sides reach toward a wall.
   const reach = ([x, y]: readonly [number, number]) =>
     (item.size[0] * Math.abs(c * x + s * y) + item.size[1] * Math.abs(c * y - s * x)) / 2;
-  const stepped = at.map((v) => (free ? v : Math.round(v / grid) * grid));
+  const stepped = onGrid(at, free);
   // What the hand is near counts, not what its step on the grid is near.
   const flush = clearOfWalls(room, at, reach, free ? 0 : PULL);
   const kept = clearOfWalls(room, stepped, reach, 0);
@@ -55,7 +75,10 @@ export function carryPiece(id: string, to: readonly [number, number], free = fal
   const item = piece(id),
     room = readDesk().draft?.room;
   if (!item || !room || item.locked) return;
-  const [x, y] = standing(to, item, room, free);
+  // What stands outside stays outside.
+  const beyond = outsideOf(room, item.position);
+  if (beyond && inRoom(room, to)) return;
+  const [x, y] = beyond ? onGrid(to, free) : standing(to, item, room, free);
   move(withPiece(id, (f) => ({ position: round([x, y, f.position[2]]) })));
 }
 
@@ -226,6 +249,60 @@ export function lightUp(item: Furniture, kind: Piece, heads: readonly Head[]) {
   );
 }
 
+/** How far off a solid outside comes to stand from the wall [m]. */
+const ACROSS_THE_YARD = 8;
+
+/** A solid outside: on the land before the first window, its front to that; else to the south. */
+function bringOutside(kind: Piece, draft: Document) {
+  const { room } = draft,
+    walls = wallsOf(room);
+  const opening = draft.openings.find((o) => o.wall !== "ceiling");
+  const wall =
+    walls.find((w) => w.key === opening?.wall) ?? walls.find((w) => w.inward[1] > 0.9) ?? walls[0]!;
+  const from = opening ? onWall(room, wall.key, [opening.along])[0]! : wall.from;
+  const away = ACROSS_THE_YARD + kind.size[1] / 2,
+    turn = turnFrom(wall);
+  const named = freshName(draft, kind.name);
+  let at: Spot = [from[0] - away * wall.inward[0], from[1] - away * wall.inward[1]];
+  const there = (p: Spot) => ({
+    size: kind.size,
+    turn,
+    position: [p[0], p[1], -room.storey] as Point,
+  });
+  // Beside what stands there already.
+  for (let k = 1; k < 20 && draft.furniture.some((f) => overlap(there(at), f)); k++) {
+    const off = (k % 2 ? 1 : -1) * Math.ceil(k / 2) * (kind.size[0] + 0.5);
+    at = [
+      from[0] - away * wall.inward[0] + off * wall.inward[1],
+      from[1] - away * wall.inward[1] - off * wall.inward[0],
+    ];
+  }
+  const made = madeOf(kind, draft, { name: named, ...there(at), size: [...kind.size] });
+  act((d) => ({ ...d, furniture: [...d.furniture, made] }), `${named} outside`);
+  choosePiece(made.id);
+}
+
+/** A new piece of a kind as it stands. */
+function madeOf(
+  kind: Piece,
+  draft: Document,
+  stood: Pick<Furniture, "name" | "position" | "size" | "turn">,
+): Furniture {
+  return {
+    ...stood,
+    id: freshId(draft),
+    kind: kind.key as Furniture["kind"],
+    position: round(stood.position),
+    turn: (stood.turn + 360) % 360,
+    surface: kind.surface,
+    second: kind.second,
+    gloss: kind.gloss ? 1 : 0,
+    open: kind.opens ? 90 : 0,
+    through: kind.through,
+    locked: false,
+  };
+}
+
 /**
  * Bring a piece in where the lens sees it: what belongs to a wall to the one behind the face, a rug
  * under the person, all else between the two, its front to the lens. It takes no other's place.
@@ -234,6 +311,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const { draft } = readDesk(),
     frame = frameOf();
   if (!draft || !frame) return;
+  if (kind.outside && !draft.room.outdoors) return bringOutside(kind, draft);
   const { face, lens } = frame,
     { toward } = floorAxes(face, lens);
   const wall = wallBehind(draft, face, lens),
@@ -256,8 +334,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
     : kind.group === "floor"
       ? [face[0], face[1]]
       : [face[0] - back * toward[0], face[1] - back * toward[1]];
-  const name = freshName(draft, kind.name.replace(/,.*/, "")),
-    id = freshId(draft);
+  const name = freshName(draft, kind.name.replace(/,.*/, ""));
   const along: readonly [number, number] = hung
     ? [hung.wall.inward[1], -hung.wall.inward[0]]
     : [-toward[1], toward[0]];
@@ -266,20 +343,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const [x, y] = table
     ? onTop(table, { size, turn, position: [0, 0, z] }, at, draft)
     : clearPlace({ size, turn, position: [0, 0, z] }, at, along, draft);
-  const made: Furniture = {
-    id,
-    name,
-    kind: kind.key as Furniture["kind"],
-    position: round([x, y, z]),
-    size,
-    turn: (turn + 360) % 360,
-    surface: kind.surface,
-    second: kind.second,
-    gloss: kind.gloss ? 1 : 0,
-    open: kind.opens ? 90 : 0,
-    through: kind.through,
-    locked: false,
-  };
+  const made = madeOf(kind, draft, { name, position: [x, y, z], size, turn });
   const { lamp } = kind,
     head = heads.find((h) => h.key === lamp?.head);
   act(
@@ -290,7 +354,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
     }),
     `${name} in`,
   );
-  choosePiece(id);
+  choosePiece(made.id);
 }
 
 export function copyPiece(id: string) {

@@ -84,7 +84,10 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
     [width, height, reach, face, lx, ly],
   );
   // In hand, the place keeps still too.
-  const place = useMemo(() => placeScale(width, height - NOTE, draft), [width, height, draft]);
+  const place = useMemo(
+    () => placeScale(width, height - NOTE, draft, chosenPiece),
+    [width, height, draft, chosenPiece],
+  );
   const scale = north ? (still ?? place) : rings;
   if (!look)
     return <div className="grid flex-1 place-items-center text-quiet">Laying out the plan…</div>;

@@ -29,10 +29,21 @@ export function turnOn(scale: PlanScale, facing: number) {
 /** What is left free about the place on its plan [px]. */
 const RIM = 34;
 
-/** True scale, north up, the whole room in it and what stands before its windows. */
-export function placeScale(width: number, height: number, document: Document): PlanScale {
+/**
+ * True scale, north up, the whole room in it and the units before its windows; a house outside when
+ * it is in hand.
+ */
+export function placeScale(
+  width: number,
+  height: number,
+  document: Document,
+  inHand: string | null = null,
+): PlanScale {
   const { low, high } = boundsOf(document.room);
-  const out = [...document.units, ...document.cameras].map((thing) => thing.position);
+  const piece = document.furniture.find((f) => f.id === inHand);
+  const out = [...document.units, ...document.cameras, ...(piece ? [piece] : [])].map(
+    (thing) => thing.position,
+  );
   const each = [0, 1].map((k) => {
     const all = [low[k]!, high[k]!, ...out.map((p) => p[k]!)];
     return [Math.min(...all), Math.max(...all)] as const;
