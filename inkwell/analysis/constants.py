@@ -63,6 +63,7 @@ def constants():
             "battery",
             "distance",
             "source",
+            "of_place",
         )
         heads.append(
             {

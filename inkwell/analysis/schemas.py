@@ -172,6 +172,8 @@ class HeadOut(Schema):
     distance: float
     price: str
     source: str
+    of_place: bool
+    """Whether it is part of a piece of furniture, and nothing that a gaffer brings."""
 
 
 class SettingOut(Schema):

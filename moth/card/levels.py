@@ -184,7 +184,10 @@ def _at(place):
     return ", ".join(f"{c:.2f}" for c in place)
 
 
-def _held(unit):
+def _held(setup, unit):
+    piece = next((f.name for f in setup.furniture if f.id == unit.piece), "")
+    if piece:
+        return f"part of '{piece}'"
     if unit.switch:
         return f"the place's own, switch {unit.switch}"
     if unit.held == "boom" and unit.foot is not None:
@@ -353,7 +356,7 @@ def _where(setup, unit):
         "aimed": _at(unit.aim),
         "bearing": bearing,
         "tilt": tilt,
-        "held": _held(unit),
+        "held": _held(setup, unit),
         "feed": _feed(setup, unit),
     }
 

@@ -52,6 +52,8 @@ class Head:
     """Exponent from the dimmer's dial to light: 1 linear, 2 square law."""
     burner: Literal["led", "tungsten"] = "led"
     """What it burns: how its draw falls as it is dimmed."""
+    of_place: bool = False
+    """Whether it is part of a piece of furniture, and nothing that a gaffer brings."""
     source: str = "typical"
     """Where its figures come from."""
 
@@ -507,6 +509,7 @@ HEADS = {
             colour=True,
             distance=0.02,
             price=0,
+            of_place=True,
         ),
         Head(
             "screen-55",
@@ -524,6 +527,7 @@ HEADS = {
             colour=True,
             distance=0.02,
             price=0,
+            of_place=True,
         ),
         Head(
             "softbox-small",

@@ -104,8 +104,10 @@ def weight_held(unit):
 
 
 def brought(setup):
-    """Units of a set-up that have to be brought: all but what the place has on its switches."""
-    return [unit for unit in setup.units if not unit.switch]
+    """Units of a set-up that have to be brought: all but what the place has on its switches and in
+    its lamps.
+    """
+    return [unit for unit in setup.units if not unit.switch and not unit.piece]
 
 
 def needs_of(setup):

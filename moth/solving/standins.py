@@ -94,11 +94,13 @@ def candidates(setup, unit_id):
     >>> from moth.document import bare
     >>> s = bare(units=[{"id": "k", "name": "Key", "head": "bulb", "position": [1, 1, 2],
     ...     "aim": [2, 2, 1]}])
-    >>> len(candidates(s, "k")) == len(HEADS) - 1
+    >>> len(candidates(s, "k")) == sum(not h.of_place for h in HEADS.values()) - 1
     True
     """
     own = _unit(setup, unit_id).head
-    return tuple(Candidate(h.name, h.key) for h in HEADS.values() if h.key != own)
+    return tuple(
+        Candidate(h.name, h.key) for h in HEADS.values() if h.key != own and not h.of_place
+    )
 
 
 def _unit(setup, unit_id):

@@ -297,6 +297,8 @@ def _furniture(item, body):
         vertices, normals, second = shape_of(item.kind, tuple(item.size), item.open)
         faces = np.arange(len(vertices)).reshape(-1, 3)
         cell = clusters(vertices, faces, edge_of(item.kind, item.size))
+        # A patch is of one paint: the lid of a lamp is not its arm.
+        _, cell = np.unique(2 * cell + second, return_inverse=True)
         albedo = np.where(
             np.repeat(second, 3)[:, None], surface_albedo(item.second or item.surface), albedo
         )

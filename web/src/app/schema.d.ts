@@ -3316,6 +3316,8 @@ export interface components {
             name: string;
             /** Noise */
             noise: string;
+            /** Of Place */
+            of_place: boolean;
             /** Peak */
             peak: number;
             /** Price */

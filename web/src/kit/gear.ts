@@ -35,7 +35,7 @@ export const LABELS: Partial<Record<keyof Gear, [string, string]>> = {
 export function catalogue(kind: Kind, c: Constants): { key: string; name: string }[] {
   switch (kind) {
     case "head":
-      return c.heads;
+      return c.heads.filter((h) => !h.of_place);
     case "attachment":
       return c.attachments.filter((a) => a.group !== "gel");
     case "filter":

@@ -40,7 +40,9 @@ export function offered(of: Of, constants: Constants): Record<string, Choice> {
   const made = (key: string, name: string, steps: Choice["steps"]) => [key, { name, steps }];
   if (of === "heads")
     return Object.fromEntries(
-      constants.heads.map((h) => made(h.key, h.name, [step({ kind: "head", key: h.key })])),
+      constants.heads
+        .filter((h) => !h.of_place)
+        .map((h) => made(h.key, h.name, [step({ kind: "head", key: h.key })])),
     ) as Record<string, Choice>;
   if (of === "hung")
     return Object.fromEntries([

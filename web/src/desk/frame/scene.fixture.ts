@@ -137,6 +137,7 @@ export const head: Head = {
   noise: "silent",
   distance: 0.1,
   price: "small kit",
+  of_place: false,
   source: "typical",
 };
 

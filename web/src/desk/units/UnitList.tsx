@@ -55,7 +55,9 @@ export function UnitList({ heads }: { heads: Head[] }) {
       </div>
       <LevelCard open={card} close={() => setCard(false)} />
       <WorkSheet open={work} close={() => setWork(false)} />
-      {adding && <BringIn heads={heads} close={() => setAdding(false)} />}
+      {adding && (
+        <BringIn heads={heads.filter((h) => !h.of_place)} close={() => setAdding(false)} />
+      )}
     </section>
   );
 }
