@@ -1,0 +1,224 @@
+"""Houses and walls before the windows: the sun's way, what the sky and sunlit walls send in, what
+is seen.
+"""
+
+import numpy as np
+import pytest
+import shapely
+
+from moth.colour import LUMINANCE
+from moth.document import bare
+from moth.metering.marks import Place
+from moth.sun import day_of, with_hour
+from moth.transport import meter_light, render_layer, sources, view_of
+from moth.transport.light import light_of
+from moth.transport.sources import FULL_SKY, FULL_SUN, sun_direction
+from moth.world import build_world, outside_of
+
+SIDES = ("floor", "ceiling", "north", "south", "east", "west")
+WINDOW = {"id": "w", "name": "Window", "wall": "south", "along": 2.5, "up": 1.5, "size": [2.0, 1.4]}
+
+
+def setup(*pieces, sun=None, kind="overcast", openings=(WINDOW,), **more):
+    """A black room with a window to the south and what stands before it."""
+    black = {"reflectance": 0.0}
+    return bare(
+        **{
+            "room": {"width": 5, "depth": 6, "height": 3, **dict.fromkeys(SIDES, black)},
+            "openings": list(openings),
+            "furniture": [
+                {"id": f"h{k}", "name": f"House {k}", "kind": "box", **piece}
+                for k, piece in enumerate(pieces)
+            ],
+            # Out of the light's way.
+            "figures": [{"id": "f", "name": "F", "position": [4.5, 5.5]}],
+            "sky": {"kind": kind, "level": FULL_SKY, **({"sun": sun} if sun else {})},
+            **more,
+        }
+    )
+
+
+def wall(reflectance, colour=(1.0, 1.0, 1.0)):
+    """A wall that fills all that the window looks at: 20 m off, 160 m wide, up and down."""
+    paint = {"reflectance": reflectance, "colour": colour}
+    return {"position": [2.5, -21, -90], "size": [190, 2, 190], "surface": paint}
+
+
+def level(scene, which, position, direction):
+    """What a disc reads of the sky or the sun at full [lx]."""
+    world = build_world(scene)
+    source = next(s for s in sources(scene) if s.id == which)
+    place = Place("m", "m", tuple(position), tuple(direction), "disc")
+    ways = meter_light(world, light_of(world, source), place)
+    return sum(float(rgb @ LUMINANCE) for rgb in ways.values())
+
+
+def of_pane(luminance, position):
+    """What a pane of an even luminance brings to a disc that looks at it square [lx]."""
+    k = (np.arange(200) + 0.5) / 200 - 0.5
+    x, z = np.meshgrid(2.5 + 2.0 * k, 1.5 + 1.4 * k)
+    to = np.stack([x - position[0], np.full_like(x, 0.0 - position[1]), z - position[2]], -1)
+    d2 = (to**2).sum(-1)
+    cosine = -to[..., 1] / np.sqrt(d2)
+    return float(luminance * (cosine**2 / d2).mean() * 2.0 * 1.4)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_sun_comes_in_where_no_house_stands_in_its_way(seed):
+    draw = np.random.default_rng(seed)
+    house = {
+        "position": [float(draw.uniform(-4, 9)), float(draw.uniform(-14, -8)), 0.0],
+        "size": [float(k) for k in draw.uniform((4, 3, 3), (9, 6, 9))],
+        "turn": float(draw.uniform(0, 180)),
+    }
+    sun = {"azimuth": float(draw.uniform(150, 210)), "elevation": float(draw.uniform(8, 40))}
+    scene = setup(house, sun=sun, kind="clear")
+    toward = sun_direction(scene.sky.sun)
+    turn = np.radians(-house["turn"])
+    spin = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+
+    def blocked(place, way):
+        """Slabs of the turned box (Kay & Kajiya 1986)."""
+        o, d = place - [*house["position"][:2], 0], way.copy()
+        o[:2], d[:2] = spin @ o[:2], spin @ d[:2]
+        low, high = np.array([-0.5, -0.5, 0]), np.array([0.5, 0.5, 1])
+        a, b = (low * house["size"] - o) / d, (high * house["size"] - o) / d
+        near, far = np.minimum(a, b).max(), np.maximum(a, b).min()
+        return near < far and far > 0
+
+    seen = {True: 0, False: 0}
+    for _ in range(24):
+        pane = np.array([2.5 + draw.uniform(-0.9, 0.9), 0.0, 1.5 + draw.uniform(-0.6, 0.6)])
+        place = pane - draw.uniform(0.5, 2.0) * toward
+        if not (0 < place[0] < 5 and 0 < place[1] < 6 and 0 < place[2] < 3):
+            continue
+        ways = toward + draw.uniform(-0.012, 0.012, (30, 3))
+        shade = blocked(place, toward)
+        if any(blocked(place, way) != shade for way in ways):
+            # In its half-shade, or nearly.
+            continue
+        seen[shade] += 1
+        # The walls outside send light in as well: a disc that only the sun can light straight.
+        expected = 0.0 if shade else FULL_SUN
+        assert level(scene, "@sun", place, toward) == pytest.approx(expected, abs=0.04 * FULL_SUN)
+    assert sum(seen.values()) > 5
+
+
+def test_a_house_before_the_window_keeps_the_sun_out_and_none_lets_it_in():
+    free = setup(sun={"azimuth": 180, "elevation": 20}, kind="clear")
+    house = {"position": [2.5, -9, 0], "size": [30, 4, 9]}
+    shaded = setup(house, sun={"azimuth": 180, "elevation": 20}, kind="clear")
+    toward = sun_direction(free.sky.sun)
+    place = np.array([2.5, 0, 1.5]) - 1.2 * toward
+    assert level(free, "@sun", place, toward) == pytest.approx(FULL_SUN, rel=0.01)
+    assert level(shaded, "@sun", place, toward) < 0.02 * FULL_SUN
+
+
+@pytest.mark.parametrize("reflectance", [0.0, 0.25, 0.6])
+def test_a_wall_outside_sends_what_the_sky_gives_it(reflectance):
+    scene = setup(wall(reflectance))
+    place = [2.5, 1.2, 1.5]
+    # Under the CIE overcast sky an upright wall has 0.396 of the level ground's, and half of what
+    # land of reflectance 0.2 sends back.
+    on_wall = (0.396 + 0.5 * 0.2) * FULL_SKY
+    expected = of_pane(reflectance / np.pi * on_wall, place)
+    assert level(scene, "@sky", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03, abs=0.5)
+
+
+def test_a_sunlit_wall_opposite_sends_light_in_by_a_window_that_sees_no_sun():
+    sun = {"azimuth": 0, "elevation": 30}
+    scene = setup(wall(0.5), sun=sun, kind="clear")
+    place = [2.5, 1.2, 1.5]
+    # It stands in the north, behind the room: the wall's front is lit at 30 degrees off its normal.
+    expected = of_pane(0.5 / np.pi * FULL_SUN * np.cos(np.radians(30)), place)
+    assert level(scene, "@sun", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03)
+    assert level(setup(sun=sun, kind="clear"), "@sun", place, [0, -1, 0]) < 1
+
+
+def test_one_house_throws_its_shadow_on_another():
+    sun = {"azimuth": 0, "elevation": 30}
+    before = {"position": [2.5, 12, -90], "size": [190, 2, 190]}
+    scene = setup(wall(0.5), before, sun=sun, kind="clear")
+    assert level(scene, "@sun", [2.5, 1.2, 1.5], [0, -1, 0]) < 1
+
+
+def test_a_wall_is_seen_in_its_own_colour_and_the_sky_above_it():
+    low = {**wall(0.4, (1.0, 0.5, 0.3)), "position": [2.5, -21, -60], "size": [190, 2, 61.0]}
+    camera = {
+        "id": "a",
+        "name": "A",
+        "position": [2.5, 4.0, 1.5],
+        "aim": [2.5, 0, 1.5],
+        "focal_length": 50,
+    }
+    scene = setup(low, cameras=[camera])
+    world = build_world(scene)
+    sky = next(s for s in sources(scene) if s.id == "@sky")
+    layer = render_layer(world, view_of(world, scene, scene.cameras[0], (96, 54)), sky)
+    height, width, _ = layer.surfaces.shape
+    rows, columns = np.divmod(layer.seen, width)
+    assert len(rows) and rows.max() < 0.6 * height
+    # At the eye's height the land's end is the wall's top, near enough: below it the wall is seen.
+    seen = layer.surfaces[int(0.7 * height), width // 2]
+    paint = np.array([1.0, 0.5, 0.3])
+    paint = 0.4 * paint / (LUMINANCE @ paint)
+    wanted = paint / np.pi * (0.396 + 0.1) * FULL_SKY
+    assert seen == pytest.approx(wanted, rel=0.04)
+
+
+def test_what_stands_outside_is_no_part_of_the_room():
+    inside = {"position": [2.5, 3, 0], "size": [0.5, 0.5, 0.5]}
+    house = {"position": [2.5, -9, 0], "size": [6, 4, 5]}
+    scene = setup(inside, house)
+    world = build_world(scene)
+    assert world.outside is not None and outside_of(setup(inside)) is None
+    assert set(np.unique(world.mesh.body)) >= {0, 1} and 2 not in world.mesh.body
+    assert world.mesh.vertices[:, 1].min() > -0.5
+
+
+def sunlit(scene):
+    """When the sun can enter, and the patches at the day's instants."""
+    found = day_of(scene)
+    spans = [(m.begin, m.end) for m in found.moments if m.kind == "window"]
+    return spans, {i.minute: [p for p in i.patches if not p.shadow] for i in found.instants}
+
+
+def test_the_day_line_tells_the_house_across_the_yard():
+    free = setup(kind="clear", site={"date": "2026-10-15"})
+    wide = {"position": [2.5, -14, 0], "size": [150, 4, 60]}
+    east = {"position": [-60, -60, 0], "size": [110, 40, 60]}
+    spans, patches = sunlit(free)
+    none, no_patches = sunlit(setup(wide, kind="clear", site={"date": "2026-10-15"}))
+    late, _ = sunlit(setup(east, kind="clear", site={"date": "2026-10-15"}))
+    assert spans and any(patches.values())
+    assert not none and not any(no_patches.values())
+    # What stands to the east keeps the morning out and leaves the afternoon.
+    assert late[-1][1] == spans[-1][1] and late[-1][0] > spans[0][0]
+
+
+def test_a_patch_on_the_floor_is_cut_where_a_house_stands():
+    pole = {"position": [2.5, -6, 0], "size": [1.4, 0.6, 12]}
+    day = {"kind": "clear", "site": {"date": "2026-10-15"}}
+    scene = setup(pole, openings=[{**WINDOW, "size": [4.4, 1.6]}], **day)
+    _, patches = sunlit(scene)
+    minute = max(
+        (m for m, found in patches.items() if len(found) > 1),
+        key=lambda m: sum(shapely.Polygon(p.corners).area for p in patches[m]),
+    )
+    scene = with_hour(scene, minute)
+    draw = np.random.default_rng(2)
+    shapes = shapely.union_all([shapely.Polygon(p.corners) for p in patches[minute]])
+    low, high = np.array(shapes.bounds[:2]) - 0.6, np.array(shapes.bounds[2:]) + 0.6
+    toward = sun_direction(scene.sky.sun)
+    told = {True: 0, False: 0}
+    for _ in range(40):
+        place = [*draw.uniform(low, high), 0.0]
+        point = shapely.Point(place[:2])
+        # A window is looked through by cells of 20 cm: what lies by an edge is not told.
+        if shapes.boundary.distance(point) < 0.3 or not (0 < place[0] < 5 and 0 < place[1] < 6):
+            continue
+        here = shapes.contains(point)
+        told[here] += 1
+        lit = level(scene, "@sun", [*place[:2], 0.02], toward) > 0.5 * FULL_SUN
+        assert lit == here
+    assert told[True] and told[False]
