@@ -34,7 +34,7 @@ def to_glb(setup):
     b'glTF'
     """
     scene = trimesh.Scene()
-    for name, mesh in (*_bodies(setup), *_units(setup)):
+    for name, mesh in (*_bodies(setup), *_outside(setup), *_units(setup)):
         mesh.apply_transform(Z_UP_TO_Y_UP)
         scene.add_geometry(mesh, node_name=name, geom_name=name)
     found = scene.export(file_type="glb")
@@ -68,6 +68,19 @@ def _bodies(setup):
                 vertex_colors=np.round(255 * colour).astype(np.uint8),
                 process=False,
             ),
+        )
+
+
+def _outside(setup):
+    """What stands before the windows."""
+    outside = build_world(setup).outside
+    if outside is not None:
+        faces = np.arange(len(outside.vertices)).reshape(-1, 3)
+        colour = np.column_stack([outside.albedo, np.ones(len(faces))]).repeat(3, 0)
+        colours = np.round(255 * colour).astype(np.uint8)
+        yield (
+            "Outside",
+            trimesh.Trimesh(outside.vertices, faces, vertex_colors=colours, process=False),
         )
 
 

@@ -14,7 +14,7 @@ from ..document import BACKDROP, WINDOW
 from ..engine.caching import Keyed, cached
 from ..metering import lay_out
 from ..transport import layer_key, project, render_layer, sources, view_of
-from ..world import build_world, landmarks, opening_corners, opening_of
+from ..world import build_world, landmarks, opening_corners, opening_of, pieces
 
 SIZE = (192, 108)
 """Of the picture that is judged; a cheek in a medium shot is ten pixels across."""
@@ -139,8 +139,13 @@ def picture_of(setup, layers=None):
         each[k] = own * (colours[name] * exposure)
     state = np.array([levels[name] for name in ids])
     mixed = np.tensordot(state, each, 1) @ LUMINANCE
-    lamps = {name: layer.seen for name, layer in layers.items() if layer.cover.sum() > 3}
-    parts, things = _parts(setup, ready, layers, mixed)
+    view = view_of(ready.world, setup, camera, SIZE)
+    shades = _shades(setup, ready.world, view)
+    shown = {
+        k: np.union1d(layer.seen, shades.get(k, [])).astype(int) for k, layer in layers.items()
+    }
+    lamps = {k: shown[k] for k, layer in layers.items() if layer.cover.sum() > 3 or k in shades}
+    parts, things = _parts(setup, (ready, view), (layers, shown), mixed)
     return Picture(
         ids,
         each.reshape(len(ids), height, width, 3),
@@ -162,10 +167,28 @@ def first_points(view):
     return first
 
 
-def _parts(setup, ready, layers, mixed):
-    """Pixels of each part of the picture, and of each fixed thing."""
+def _shades(setup, world, view):
+    """Pixels that show the shade of a lamp of the place, by its unit: what is seen of the light."""
+    first = first_points(view)
+    patch = np.where(first >= 0, view.patch[first], -1)
+    sheet = np.where(patch >= 0, world.patches.sheet[patch], -1)
+    own = pieces(setup)
+    piece = np.array([*(s.piece if s.behind else -1 for s in world.sheets), -1])[sheet]
+    found = {}
+    for unit in setup.units:
+        of = [k for k in np.unique(piece[piece >= 0]) if unit.piece and own[k].id == unit.piece]
+        if of:
+            found[unit.id] = np.flatnonzero(np.isin(piece, of))
+    return found
+
+
+def _parts(setup, seen, pictured, mixed):
+    """Pixels of each part of the picture, and of each fixed thing.
+
+    seen: what is laid out, and the view; pictured: the layers, and the pixels that each shows in.
+    """
+    (ready, view), (_, shown) = seen, pictured
     world, camera, (width, height) = ready.world, ready.camera, SIZE
-    view = view_of(world, setup, camera, SIZE)
     first = first_points(view)
     body, patch = (
         np.where(first >= 0, view.body[first], -1),
@@ -175,8 +198,8 @@ def _parts(setup, ready, layers, mixed):
     figure = (body == people).reshape(height, width)
     anyone = (body >= people) & (body < people + len(setup.figures))
     lamps = np.zeros(width * height, bool)
-    for layer in layers.values():
-        lamps[layer.seen] = True
+    for pixels in shown.values():
+        lamps[pixels] = True
     rows, columns = np.divmod(np.arange(width * height), width)
     marks = landmarks(setup.figures[0])
     crown, chin, eyes = project(
@@ -211,20 +234,21 @@ def _parts(setup, ready, layers, mixed):
     parts["highlights"] = inside[mixed >= np.quantile(mixed, 0.995)]
     parts["floor"] = inside[mixed <= np.quantile(mixed, 0.05)]
     things = {
-        f.thing: _fixed_pixels(setup, camera, f.thing, layers, window, parts["backdrop"])
+        f.thing: _fixed_pixels(setup, f.thing, pictured, window, parts["backdrop"])
         for f in setup.fixed
     }
     return parts, things
 
 
-def _fixed_pixels(setup, camera, thing, layers, window, backdrop):
+def _fixed_pixels(setup, thing, pictured, window, backdrop):
     """Pixels in which something that cannot be dimmed is seen."""
+    (layers, shown), camera = pictured, setup.cameras[0]
     if thing == BACKDROP:
         return backdrop
     if thing in layers:
         # A lamp itself, where it stands in the picture; light of the sun or of a lamp out of it,
         # where it falls brightest.
-        own = layers[thing].seen
+        own = shown[thing]
         if len(own):
             return own
         lit = (layers[thing].surfaces @ LUMINANCE).ravel()

@@ -6,11 +6,13 @@ from pydantic import ValidationError
 
 from moth.colour import LUMINANCE
 from moth.document import Setup, bare, load
+from moth.judging import picture_of, read_picture
+from moth.judging.picture import SIZE
 from moth.metering.marks import Place
 from moth.photometry import from_function, read_photometry, write_ies
 from moth.photometry.stack import bare_lamp
 from moth.place import PIECES, flats_of
-from moth.transport import meter_light, sources
+from moth.transport import meter_light, project, sources
 from moth.transport.light import light_of
 from moth.world import build_world, check_placement
 
@@ -186,6 +188,61 @@ def test_a_wall_mirror_shows_a_lamp_its_image():
     front = flats_of(with_it.furniture[0])[0].centre[1]
     image = 0.88 * CANDELA / (3.0 - (2 * front - 2.0)) ** 2
     assert level(with_it, place, way) - level(without, place, way) == pytest.approx(image, rel=0.02)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_in_the_frame_a_shade_is_the_lamp_and_its_glare_is_told_and_mended(seed):
+    draw = np.random.default_rng(20 + seed)
+    across = float(draw.uniform(2.9, 3.4))
+    bulb = lit("table-lamp", walls=0.4)
+    lamp = bulb.furniture[0].model_copy(update={"position": (across, 4.0, 0.9)})
+    off = np.array([across, 4.0, 0.9]) - bulb.furniture[0].position
+    place = np.array(bulb.units[0].position) + off
+    light = {
+        **bulb.units[0].model_dump(),
+        "role": "practical",
+        "position": place.tolist(),
+        "aim": (place + [0, 0, 1]).tolist(),
+    }
+    key = {
+        "id": "k",
+        "name": "Key",
+        "head": "panel-small",
+        "position": [1.0, 1.6, 2.0],
+        "aim": [2.2, 3.0, 1.5],
+        "dimmer": 0.1,
+    }
+    made = {
+        **bulb.model_dump(),
+        "furniture": [lamp.model_dump()],
+        "units": [light, key],
+        "figures": [{"id": "f", "name": "F", "position": [2.2, 3.0], "facing": 180}],
+        "cameras": [
+            {
+                "id": "a",
+                "name": "A",
+                "position": [2.5, 0.4, 1.5],
+                "aim": [2.6, 3.4, 1.4],
+                "focal_length": 30,
+            }
+        ],
+    }
+
+    def told(dimmer):
+        scene = load({**made, "units": [{**light, "dimmer": dimmer}, key]})
+        picture = picture_of(scene)
+        (reading,) = [r for r in read_picture(scene, picture) if r.kind == "lamps"]
+        return scene, picture, reading
+
+    scene, picture, reading = told(1.0)
+    rows, columns = np.divmod(picture.lamps["b"], SIZE[0])
+    middle = project(scene.cameras[0], [place])[0]
+    assert abs(columns.mean() / SIZE[0] - middle[0]) < 0.03
+    assert abs(rows.mean() / SIZE[1] - middle[1]) < 0.05
+    assert (reading.name, reading.word) == ("Bulb", "glares")
+    assert 0 < reading.dimmer < 1
+    assert told(reading.dimmer)[2].word == "glows"
+    assert told(0.0)[2].word == "not lit"
 
 
 def test_a_photometric_files_sphere_is_a_ball():

@@ -2,12 +2,16 @@
 is seen.
 """
 
+import io
+
 import numpy as np
 import pytest
 import shapely
+import trimesh
 
 from moth.colour import LUMINANCE
 from moth.document import bare
+from moth.glb import to_glb
 from moth.metering.marks import Place
 from moth.sun import day_of, with_hour
 from moth.transport import meter_light, render_layer, sources, view_of
@@ -174,6 +178,9 @@ def test_what_stands_outside_is_no_part_of_the_room():
     assert world.outside is not None and outside_of(setup(inside)) is None
     assert set(np.unique(world.mesh.body)) >= {0, 1} and 2 not in world.mesh.body
     assert world.mesh.vertices[:, 1].min() > -0.5
+    # Anyone's viewer is shown it all the same.
+    model = trimesh.load(io.BytesIO(to_glb(scene)), file_type="glb")
+    assert model.geometry["Outside"].bounds[1][1] == pytest.approx(5, abs=0.01)
 
 
 def sunlit(scene):
