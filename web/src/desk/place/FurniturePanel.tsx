@@ -5,16 +5,10 @@ import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { useLength } from "../../app/preferences";
 import { act, choose, choosePiece, mayEdit, move, settle, useDesk, withPiece } from "../store";
-import {
-  bringPiece,
-  copyPiece,
-  lightUp,
-  outsideOf,
-  setDown,
-  strikePiece,
-  toWall,
-  turnPiece,
-} from "./furnishing";
+import { bringPiece, copyPiece } from "./bringing";
+import { lightUp } from "./itsLight";
+import { setDown, strikePiece, toWall, turnPiece } from "./furnishing";
+import { outsideOf } from "./standing";
 import { PlaceFields } from "./PlaceFields";
 import { SurfaceFields } from "./SurfaceFields";
 import { nudge, toggleOn } from "../units/gestures";

@@ -4,20 +4,9 @@ import { away, gesturesOf, openSmall } from "../frame/scene.fixture";
 import { usePreferences } from "../../app/preferences";
 import { finishNudge } from "../units/gestures";
 import { act, readDesk, settle } from "../store";
-import {
-  bringPiece,
-  carryPiece,
-  copyPiece,
-  halfReach,
-  pieceKey,
-  outsideOf,
-  setDown,
-  standing,
-  strikePiece,
-  toWall,
-  turnPiece,
-  under,
-} from "./furnishing";
+import { bringPiece, copyPiece } from "./bringing";
+import { carryPiece, pieceKey, setDown, strikePiece, toWall, turnPiece, under } from "./furnishing";
+import { halfReach, outsideOf, standing } from "./standing";
 import { ofSwatch, swatchOf } from "./swatch";
 
 const wood = { reflectance: 0.3, colour: [1, 0.6, 0.4] as Point };

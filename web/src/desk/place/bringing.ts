@@ -1,0 +1,257 @@
+/** Furniture brought in and copied: what comes to stand where, and the light that comes with it. */
+import type { Document, Furniture, Head, Piece, Point } from "../../app/api";
+import { act, choosePiece, readDesk } from "../store";
+import { floorAxes } from "../plan/polar";
+import { frameOf } from "../units/gestures";
+import { freshUnit, lightOf } from "./itsLight";
+import { boundsOf, onWall, turnFrom, wallAhead, wallsOf, type Spot } from "./outline";
+import { halfReach, overlap, standing } from "./standing";
+
+const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
+
+const freshId = (draft: Document) => {
+  const ids = new Set(draft.furniture.map((f) => f.id));
+  let n = 1;
+  while (ids.has(`f${n}`)) n++;
+  return `f${n}`;
+};
+const freshName = (draft: Document, stem: string) => {
+  const names = new Set(draft.furniture.map((f) => f.name));
+  let name = stem;
+  for (let k = 2; names.has(name); k++) name = `${stem} ${k}`;
+  return name;
+};
+
+/** The wall that the lens sees behind the face: a place on it, and the turn that faces from it. */
+function wallBehind(draft: Document, face: Point, lens: Point) {
+  const { toward } = floorAxes(face, lens);
+  const ahead = wallAhead(draft.room, face, [-toward[0], -toward[1]]);
+  return ahead ? { at: ahead.at, wall: ahead.wall } : null;
+}
+/** The first place from `at`, to one side and the other by turns, where nothing stands yet. */
+function clearPlace(
+  item: Pick<Furniture, "size" | "turn" | "position">,
+  at: readonly [number, number],
+  along: readonly [number, number],
+  draft: Document,
+): [number, number] {
+  const step = 0.2;
+  for (let k = 0; k < 80; k++) {
+    const off = (k % 2 ? 1 : -1) * Math.ceil(k / 2) * step;
+    const place = standing([at[0] + off * along[0], at[1] + off * along[1]], item, draft.room);
+    const there = { ...item, position: [place[0], place[1], item.position[2]] as Point };
+    if (!draft.furniture.some((f) => overlap(there, f))) return place;
+  }
+  return standing(at, item, draft.room);
+}
+
+/** Tops that small things are stood on [m]. */
+const [LOW_TOP, HIGH_TOP] = [0.3, 1.2];
+
+const TOPS: Furniture["kind"][] = [
+  ...(["table", "round-table", "low-table", "desk"] as const),
+  ...(["sideboard", "drawers", "chest", "crate", "box"] as const),
+];
+
+/** The piece nearest to a place that a small thing can stand on, within two metres. */
+function tableNear(draft: Document, size: Point, at: readonly [number, number]) {
+  const far = (f: Furniture) => Math.hypot(f.position[0] - at[0], f.position[1] - at[1]);
+  return draft.furniture
+    .filter((f) => {
+      const top = f.position[2] + f.size[2];
+      return (
+        TOPS.includes(f.kind) &&
+        top >= LOW_TOP &&
+        top <= HIGH_TOP &&
+        size[0] <= f.size[0] &&
+        size[1] <= f.size[1] &&
+        far(f) < 2
+      );
+    })
+    .sort((a, b) => far(a) - far(b))[0];
+}
+
+/** The place on a top that is nearest to `at` and not taken; else its middle. */
+function onTop(
+  table: Furniture,
+  item: Pick<Furniture, "size" | "turn" | "position">,
+  at: readonly [number, number],
+  draft: Document,
+): [number, number] {
+  const a = (table.turn * Math.PI) / 180,
+    [c, s] = [Math.cos(a), Math.sin(a)];
+  const reach = Math.hypot(item.size[0], item.size[1]) / 2;
+  const room = [0, 1].map((k) => Math.max(0, table.size[k]! / 2 - reach)) as [number, number];
+  const places: [number, number][] = [];
+  for (let i = -4; i <= 4; i++)
+    for (let j = -2; j <= 2; j++) {
+      const [u, v] = [(i / 4) * room[0], (j / 2) * room[1]];
+      places.push([table.position[0] + c * u - s * v, table.position[1] + s * u + c * v]);
+    }
+  const taken = ([x, y]: [number, number]) =>
+    draft.furniture.some(
+      (f) => f.id !== table.id && overlap({ ...item, position: [x, y, item.position[2]] }, f),
+    );
+  const away = ([x, y]: [number, number]) => Math.hypot(x - at[0], y - at[1]);
+  return (
+    places.sort((p, q) => away(p) - away(q)).find((p) => !taken(p)) ?? [
+      table.position[0],
+      table.position[1],
+    ]
+  );
+}
+
+/** How far off a solid outside comes to stand from the wall [m]. */
+const ACROSS_THE_YARD = 8;
+
+/** A solid outside: on the land before the first window, its front to that; else to the south. */
+function bringOutside(kind: Piece, draft: Document) {
+  const { room } = draft,
+    walls = wallsOf(room);
+  const opening = draft.openings.find((o) => o.wall !== "ceiling");
+  const wall =
+    walls.find((w) => w.key === opening?.wall) ?? walls.find((w) => w.inward[1] > 0.9) ?? walls[0]!;
+  const from = opening ? onWall(room, wall.key, [opening.along])[0]! : wall.from;
+  const away = ACROSS_THE_YARD + kind.size[1] / 2,
+    turn = turnFrom(wall);
+  const named = freshName(draft, kind.name);
+  let at: Spot = [from[0] - away * wall.inward[0], from[1] - away * wall.inward[1]];
+  const there = (p: Spot) => ({
+    size: kind.size,
+    turn,
+    position: [p[0], p[1], -room.storey] as Point,
+  });
+  // Beside what stands there already.
+  for (let k = 1; k < 20 && draft.furniture.some((f) => overlap(there(at), f)); k++) {
+    const off = (k % 2 ? 1 : -1) * Math.ceil(k / 2) * (kind.size[0] + 0.5);
+    at = [
+      from[0] - away * wall.inward[0] + off * wall.inward[1],
+      from[1] - away * wall.inward[1] - off * wall.inward[0],
+    ];
+  }
+  const made = madeOf(kind, draft, { name: named, ...there(at), size: [...kind.size] });
+  act((d) => ({ ...d, furniture: [...d.furniture, made] }), `${named} outside`);
+  choosePiece(made.id);
+}
+
+/** A new piece of a kind as it stands. */
+function madeOf(
+  kind: Piece,
+  draft: Document,
+  stood: Pick<Furniture, "name" | "position" | "size" | "turn">,
+): Furniture {
+  return {
+    ...stood,
+    id: freshId(draft),
+    kind: kind.key as Furniture["kind"],
+    position: round(stood.position),
+    turn: (stood.turn + 360) % 360,
+    surface: kind.surface,
+    second: kind.second,
+    gloss: kind.gloss ? 1 : 0,
+    open: kind.opens ? 90 : 0,
+    through: kind.through,
+    locked: false,
+  };
+}
+
+/**
+ * Bring a piece in where the lens sees it: what belongs to a wall to the one behind the face, a rug
+ * under the person, all else between the two, its front to the lens. It takes no other's place.
+ */
+export function bringPiece(kind: Piece, heads: readonly Head[]) {
+  const { draft } = readDesk(),
+    frame = frameOf();
+  if (!draft || !frame) return;
+  if (kind.outside && !draft.room.outdoors) return bringOutside(kind, draft);
+  const { face, lens } = frame,
+    { toward } = floorAxes(face, lens);
+  const wall = wallBehind(draft, face, lens),
+    hung = kind.wall && !draft.room.outdoors ? wall : null;
+  const turn = hung
+    ? turnFrom(hung.wall)
+    : Math.round((Math.atan2(-toward[0], toward[1]) * 180) / Math.PI / 90) * 90;
+  const [w, d, h] = kind.size,
+    { low, high: far } = boundsOf(draft.room),
+    top = draft.room.height - kind.base;
+  const high = draft.room.outdoors ? h : kind.high ? top : Math.min(h, top);
+  const size: Point = round([
+    Math.min(w, far[0] - low[0]),
+    Math.min(d, far[1] - low[1]),
+    Math.max(high, 0.05 * h),
+  ]);
+  const back = Math.max(1, halfReach({ size, turn })[1] + 0.45);
+  const at: readonly [number, number] = hung
+    ? hung.at
+    : kind.group === "floor"
+      ? [face[0], face[1]]
+      : [face[0] - back * toward[0], face[1] - back * toward[1]];
+  const name = freshName(draft, kind.name.replace(/,.*/, ""));
+  const along: readonly [number, number] = hung
+    ? [hung.wall.inward[1], -hung.wall.inward[0]]
+    : [-toward[1], toward[0]];
+  const table = kind.base > 0 && !kind.wall && !kind.high && tableNear(draft, size, at);
+  const z = table ? table.position[2] + table.size[2] : kind.base;
+  const [x, y] = table
+    ? onTop(table, { size, turn, position: [0, 0, z] }, at, draft)
+    : clearPlace({ size, turn, position: [0, 0, z] }, at, along, draft);
+  const made = madeOf(kind, draft, { name, position: [x, y, z], size, turn });
+  const { lamp } = kind,
+    head = heads.find((h) => h.key === lamp?.head);
+  act(
+    (d) => ({
+      ...d,
+      furniture: [...d.furniture, made],
+      units: lamp && head ? [...d.units, lightOf(d, made, lamp, head)] : d.units,
+    }),
+    `${name} in`,
+  );
+  choosePiece(made.id);
+}
+
+export function copyPiece(id: string) {
+  const { draft } = readDesk(),
+    item = draft?.furniture.find((f) => f.id === id);
+  if (!draft || !item) return;
+  const [c, s] = [Math.cos((item.turn * Math.PI) / 180), Math.sin((item.turn * Math.PI) / 180)];
+  const by = item.size[0] + 0.05;
+  // To its left hand, or the other one where there is a wall.
+  const places = [1, -1].map((side) =>
+    standing(
+      [item.position[0] + side * by * c, item.position[1] + side * by * s],
+      item,
+      draft.room,
+      true,
+    ),
+  );
+  const clear = places.find(
+    ([x, y]) => Math.hypot(x - item.position[0], y - item.position[1]) > by - 0.02,
+  );
+  const [x, y] = clear ?? places[0]!;
+  const made = {
+    ...item,
+    id: freshId(draft),
+    name: freshName(draft, item.name.replace(/ \d+$/, "")),
+    position: round([x, y, item.position[2]]),
+    locked: false,
+  };
+  const by3 = made.position.map((v, k) => v - item.position[k]!);
+  const light = draft.units.find((u) => u.piece === item.id);
+  const copied = light && {
+    ...light,
+    id: freshUnit(draft),
+    name: `${made.name}, light`,
+    piece: made.id,
+    position: round(light.position.map((v, k) => v + by3[k]!)),
+    aim: round(light.aim.map((v, k) => v + by3[k]!)),
+  };
+  act(
+    (d) => ({
+      ...d,
+      furniture: [...d.furniture, made],
+      units: copied ? [...d.units, copied] : d.units,
+    }),
+    `${item.name} copied`,
+  );
+  choosePiece(made.id);
+}
