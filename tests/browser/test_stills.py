@@ -96,6 +96,9 @@ def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
     expect(sides).to_have_count(0)
     desk.get_by_role("button", name="Shade side").click()
     press(desk, known.marks.shade.at)
+    desk.get_by_role("button", name="Neutral").click()
+    press(desk, known.marks.neutral.at)
+    expect(desk.get_by_role("region", name="White")).to_contain_text("K")
     expect(desk.get_by_role("status", name="Stored")).to_have_text("kept")
 
     # Built, and held against it.
@@ -104,7 +107,35 @@ def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
     desk.get_by_role("button", name="What differs").click(timeout=90_000)
     expect(desk.get_by_role("list", name="What differs")).to_be_visible(timeout=90_000)
     expect(desk.get_by_role("list", name="What differs")).not_to_contain_text("direction")
+    # A white picked from the still is set on a unit of what was built.
+    white = desk.get_by_role("region", name="Its white on a unit")
+    pick(desk, "White", re.compile("^the shade side's"))
+    put = white.get_by_role("button", name=re.compile(r"^Set \d+ K on "))
+    kelvin = int(re.search(r"\d+", put.inner_text())[0])
+    put.click()
+    made = desk.get_by_role("link", name="To its desk").get_attribute("href")
+    asked = "async (p) => (await (await fetch(`/api${p}`)).json()).document.units[0].cct"
+    desk.wait_for_function(
+        "async ([p, k]) => (await (await fetch(`/api${p}`)).json()).document.units[0].cct === k",
+        arg=[made, kelvin],
+    )
+    assert desk.evaluate(asked, made) == kelvin
     desk.get_by_role("button", name="Show both").click()
+    # By its bands of stops, and its trace: both pictures on one footing.
+    desk.get_by_role("button", name="Bands of stops").click()
+    banded = desk.get_by_role("img", name="Bands of stops of The still")
+    expect(banded).to_have_attribute("aria-busy", "false")
+    pick(desk, "Traces of both", "luma of both")
+    for name in ("the still", "From Officer"):
+        trace = desk.get_by_role("img", name=re.compile(f"^Waveform of {name}"))
+        expect(trace).to_have_attribute("aria-busy", "false")
+        lit = trace.evaluate(
+            "(c) => c.getContext('2d').getImageData(0, 0, c.width, c.height).data"
+            ".filter((v, k) => k % 4 === 0 && v > 0).length"
+        )
+        assert lit > 500
+    desk.get_by_role("button", name="Bands of stops").click()
+    expect(banded).to_have_count(0)
     desk.get_by_role("button", name="Wiped").click()
     expect(desk.get_by_role("slider", name="Where it is wiped")).to_be_visible()
     expect(desk.get_by_role("img", name="From Officer, test frame")).to_be_visible()

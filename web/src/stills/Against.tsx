@@ -5,6 +5,7 @@ import { api, got, type Problem, type Production, type Schemas } from "../app/ap
 import { usePreferences } from "../app/preferences";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
+import { WhiteOn } from "./WhiteOn";
 import { H2 } from "./panel";
 
 export type Held = { title: string; picture: string };
@@ -13,11 +14,13 @@ type Differs = Schemas["Differs"];
 /** The still's light built, and a set-up's frame held against it: what differs next. */
 export function Against({
   still,
+  read,
   editable,
   waiting,
   hold,
 }: {
   still: Schemas["StillOut"];
+  read: Schemas["StillRead"] | null;
   editable: boolean;
   waiting: boolean;
   hold: (held: Held | null) => void;
@@ -71,20 +74,20 @@ export function Against({
       });
       setFound({ key: key!, differs: await got<Differs[]>(call) });
     });
-  const mend = (d: Differs) =>
-    doing(`mend ${d.what}`, async () => {
-      await api.POST("/api/stills/{pk}/mend", {
-        ...stillPath,
-        body: {
-          setup: setup!.id,
-          version: setup!.version,
-          patches: d.patches,
-          gesture: `as in the still: ${d.what}`.slice(0, 120),
-        },
-      });
+  const change = (what: string, patches: Differs["patches"], gesture: string) =>
+    doing(what, async () => {
+      const body = {
+        setup: setup!.id,
+        version: setup!.version,
+        patches,
+        gesture: gesture.slice(0, 120),
+      };
+      await got(api.POST("/api/stills/{pk}/mend", { ...stillPath, body }));
       await queries.invalidateQueries({ queryKey: ["production", still.production.id] });
+      await queries.invalidateQueries({ queryKey: ["setup to light", setup!.id] });
       setFound(null);
     });
+  const mend = (d: Differs) => change(`mend ${d.what}`, d.patches, `as in the still: ${d.what}`);
   const picture =
     setup && `/api/setups/${setup.id}/thumbnail.png?large=true&version=${setup.version}`;
   return (
@@ -159,6 +162,15 @@ export function Against({
               To its desk
             </Link>
           </div>
+        )}
+        {setup && editable && (
+          <WhiteOn
+            key={setup.id}
+            setup={setup.id}
+            read={read}
+            busy={!!busy}
+            set={(patches, gesture) => void change("white", patches, gesture)}
+          />
         )}
         {fault && (
           <p role="alert" className="text-fault">

@@ -1,6 +1,9 @@
 import { useEffect, useState } from "react";
+import { useConstants } from "../app/constants";
 import { Button } from "../parts/Button";
+import { Choice } from "../parts/Choice";
 import type { Held } from "./Against";
+import { Banded, Scope, useMonitor } from "./Scopes";
 
 const WAYS = ["beside", "wipe", "over", "in turn"] as const;
 const NAMES = { beside: "Side by side", wipe: "Wiped", over: "Laid over", "in turn": "In turn" };
@@ -22,23 +25,25 @@ export function Pair({
   const [way, setWay] = useState<(typeof WAYS)[number]>("beside"),
     [part, setPart] = useState(50),
     [zoom, setZoom] = useState(1),
-    [second, setSecond] = useState(false);
+    [second, setSecond] = useState(false),
+    [bands, setBands] = useState(false),
+    [scopes, setScopes] = useState<"none" | "luma" | "rgb">("none");
+  const constants = useConstants().data,
+    facts = useMonitor();
   useEffect(() => {
     if (way !== "in turn") return;
     const turn = setInterval(() => setSecond((s) => !s), TURN);
     return () => clearInterval(turn);
   }, [way]);
   const box = { aspectRatio: String(1 / aspect) };
-  const theirs = (
-    <img
-      src={other.picture}
-      alt={other.title}
-      className="absolute inset-0 size-full object-contain"
-    />
-  );
-  const ours = (
-    <img src={still} alt="The still" className="absolute inset-0 size-full object-contain" />
-  );
+  const shown = (src: string, name: string) =>
+    bands && constants && facts ? (
+      <Banded src={src} name={name} constants={constants} facts={facts} />
+    ) : (
+      <img src={src} alt={name} className="absolute inset-0 size-full object-contain" />
+    );
+  const theirs = shown(other.picture, other.title),
+    ours = shown(still, "The still");
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div
@@ -52,6 +57,20 @@ export function Pair({
           </Button>
         ))}
         <span className="flex-1" />
+        <Button look="bare" pressed={bands} onClick={() => setBands(!bands)}>
+          Bands of stops
+        </Button>
+        <Choice
+          label="Traces of both"
+          hideLabel
+          value={scopes}
+          options={[
+            { value: "none", label: "no traces" },
+            { value: "luma", label: "luma of both" },
+            { value: "rgb", label: "channels of both" },
+          ]}
+          onChange={setScopes}
+        />
         {[1, 2, 4].map((z) => (
           <Button key={z} look="bare" pressed={zoom === z} onClick={() => setZoom(z)}>
             {z}×
@@ -95,6 +114,26 @@ export function Pair({
           )}
         </div>
       </div>
+      {scopes !== "none" && constants && facts && (
+        <div className="grid grid-cols-2 gap-1 border-t border-line p-1">
+          {[
+            [still, "the still"],
+            [other.picture, other.title],
+          ].map(([src, name]) => (
+            <Scope
+              key={name}
+              src={src!}
+              name={name!}
+              constants={constants}
+              facts={facts}
+              mode={scopes}
+            />
+          ))}
+          <p className="col-span-2 px-1 text-xs text-quiet">
+            Both as the monitor shows them: a still's own curve is undone first where it is known.
+          </p>
+        </div>
+      )}
       {(way === "wipe" || way === "over") && (
         <input
           type="range"

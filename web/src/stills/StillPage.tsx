@@ -138,7 +138,13 @@ function Marking({ still }: { still: Still }) {
             {page === "Lights" && <LightsPanel {...shared} />}
             {page === "Read" && <ReadPanel {...shared} />}
             {page === "Match" && (
-              <Against still={still} editable={editable} waiting={hand.waiting} hold={setHeld} />
+              <Against
+                still={still}
+                read={read}
+                editable={editable}
+                waiting={hand.waiting}
+                hold={setHeld}
+              />
             )}
           </div>
         </aside>

@@ -4,7 +4,16 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { usePreferences } from "../../app/preferences";
-import { histogram, indexOf, lost, spot, tap, waveform, type Linear } from "./signal";
+import {
+  drawTrace,
+  histogram,
+  indexOf,
+  lost,
+  spot,
+  waveform,
+  type Linear,
+} from "../../parts/signal";
+import { tap } from "./taps";
 import { placeSpot } from "./Spots";
 import { readDesk, useDesk } from "../store";
 
@@ -19,10 +28,6 @@ const TRACES = [
 ] as const;
 const COLUMNS = 256,
   ROWS = 128;
-/** Counts to brightness: a few pixels must be seen, many must not blind. */
-const GLOW = Uint8Array.from({ length: 400 }, (_, n) =>
-  Math.min(255, Math.round(70 * Math.log2(1 + n))),
-);
 const signed = (stops: number) => `${stops < 0 ? "−" : "+"}${Math.abs(stops).toFixed(1)}`;
 
 type Measured = {
@@ -116,8 +121,6 @@ function Traces({
       floor = grey * 2 ** -facts.under;
     const context = wave.current!.getContext("2d")!,
       plot = bars.current!.getContext("2d")!;
-    const image = context.createImageData(COLUMNS, ROWS),
-      pixels = new Uint32Array(image.data.buffer);
     function read(frame: Linear, key: "A" | "B") {
       const at = readDesk().spots[key],
         exposure = readDesk().mix?.exposure;
@@ -131,19 +134,8 @@ function Traces({
       };
     }
     return tap((frame) => {
-      const made = waveform(frame, table, octaves, mode, COLUMNS, ROWS),
-        [a, b = a!, c = a!] = made.counts;
-      for (let x = 0; x < COLUMNS; x++) {
-        for (let y = 0; y < ROWS; y++) {
-          const at = x * ROWS + y;
-          pixels[(ROWS - 1 - y) * COLUMNS + x] =
-            0xff000000 |
-            (GLOW[Math.min(c[at]!, 399)]! << 16) |
-            (GLOW[Math.min(b[at]!, 399)]! << 8) |
-            GLOW[Math.min(a![at]!, 399)]!;
-        }
-      }
-      context.putImageData(image, 0, 0);
+      const made = waveform(frame, table, octaves, mode, COLUMNS, ROWS);
+      drawTrace(context, made);
       const sums = histogram(made),
         most = Math.sqrt(Math.max(...sums, 1));
       plot.clearRect(0, 0, COLUMNS, 40);

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { decodeLayer, type Layer } from "./layers";
 import { Mixer, type Part } from "./mixer";
-import { signalAt } from "./signal";
+import { signalAt } from "../../parts/signal";
 
 const OCTAVES = [-16, 8, 256] as const;
 const curve = Uint8Array.from({ length: 24 * 256 }, (_, k) =>

@@ -1,6 +1,6 @@
 /** The frame: layers times gains, summed, looked up in the curve. Nothing else is computed here. */
 import type { Layer } from "./layers";
-import { inked, reader, type Octaves, type Palette } from "./signal";
+import { inked, reader, type Octaves, type Palette } from "../../parts/signal";
 
 export type Part = { layer: Layer; gain: [number, number, number] };
 

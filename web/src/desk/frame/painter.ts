@@ -15,7 +15,8 @@ import { readDesk, setDesk, SKY, useDesk, WORK, type Desk } from "../store";
 import { Defocus } from "./defocus";
 import { LayerShelf } from "./layers";
 import { Mixer, type Part } from "./mixer";
-import { announce, palette, type Palette } from "./signal";
+import { palette, type Palette } from "../../parts/signal";
+import { announce } from "./taps";
 import { small, type Piece } from "./strip";
 
 type Named = Part & { id: string };

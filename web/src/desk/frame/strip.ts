@@ -4,7 +4,7 @@
  */
 import type { StripMode } from "../../app/preferences";
 import type { Layer } from "./layers";
-import { reader, type Octaves } from "./signal";
+import { reader, type Octaves } from "../../parts/signal";
 
 export const SMALL: readonly [number, number] = [128, 72];
 

@@ -1,8 +1,8 @@
 /**
- * Instruments on the mixed frame: tables looked up by the bits of a float, waveform, histogram,
- * bands, spots. No figure is made here that the server's tables do not give.
+ * Instruments on a picture: tables looked up by the bits of a float, waveform, histogram, bands,
+ * spots. No figure is made here that the server's tables do not give.
  */
-import type { Schemas } from "../../app/api";
+import type { Schemas } from "../app/api";
 
 export type Octaves = readonly [lowest: number, highest: number, steps: number];
 export type Band = Schemas["Band"];
@@ -151,21 +151,67 @@ export function spot({ linear, width, height }: Linear, [x, y]: readonly [number
   return { r, g, b, luminance: LUMA[0] * r + LUMA[1] * g + LUMA[2] * b };
 }
 
-type Tap = (frame: Linear) => void;
-const taps = new Set<Tap>();
-let last: Linear | null = null;
+/** Counts to brightness: a few pixels must be seen, many must not blind. */
+const GLOW = Uint8Array.from({ length: 400 }, (_, n) =>
+  Math.min(255, Math.round(70 * Math.log2(1 + n))),
+);
 
-/**
- * Hand every newly mixed frame to the instruments; they are gone when the function returned is
- * called.
- */
-export function tap(listen: Tap) {
-  taps.add(listen);
-  if (last) listen(last);
-  return () => void taps.delete(listen);
+/** Draw a trace, code 0 at the foot, on a canvas of as many columns and rows. */
+export function drawTrace(context: CanvasRenderingContext2D, { counts, columns, rows }: Trace) {
+  const image = context.createImageData(columns, rows),
+    pixels = new Uint32Array(image.data.buffer),
+    [a, b = a!, c = a!] = counts;
+  for (let x = 0; x < columns; x++)
+    for (let y = 0; y < rows; y++) {
+      const at = x * rows + y;
+      pixels[(rows - 1 - y) * columns + x] =
+        0xff000000 |
+        (GLOW[Math.min(c[at]!, 399)]! << 16) |
+        (GLOW[Math.min(b[at]!, 399)]! << 8) |
+        GLOW[Math.min(a![at]!, 399)]!;
+    }
+  context.putImageData(image, 0, 0);
 }
 
-export function announce(frame: Linear) {
-  last = frame;
-  for (const listen of taps) listen(frame);
+/**
+ * Linear signal of a picture as a monitor shows it.
+ *
+ * rgba: its codes 0..255; display: the code of each step of the octaves.
+ */
+export function undone(
+  rgba: Uint8ClampedArray,
+  [width, height]: readonly [number, number],
+  display: ArrayLike<number>,
+  octaves: Octaves,
+): Linear {
+  const of = new Float32Array(256),
+    linear = new Float32Array(width * height * 3);
+  // The middle of the steps that have a code; where none has, as the one below.
+  for (let k = 0, first = 0; k < display.length; k++) {
+    if (display[k] !== display[first]) first = k;
+    of[display[k]!] = Math.sqrt(signalAt(first, octaves) * signalAt(k, octaves));
+  }
+  for (let code = 1; code < 256; code++) of[code] ||= of[code - 1]!;
+  for (let p = 0, i = 0; p < rgba.length; p += 4, i += 3)
+    for (let c = 0; c < 3; c++) linear[i + c] = of[rgba[p + c]!]!;
+  return { linear, width, height };
+}
+
+/** Paint a picture by its bands of stops; those without a colour stay as they are. */
+export function paintBands(
+  rgba: Uint8ClampedArray,
+  frame: Linear,
+  bands: Palette,
+  octaves: Octaves,
+) {
+  const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length / 4);
+  for (let p = 0; p < pixels.length; p++) {
+    const [r, g, b] = [0, 1, 2].map((c) => frame.linear[3 * p + c]!) as [number, number, number];
+    const k = indexOf(LUMA[0] * r + LUMA[1] * g + LUMA[2] * b, octaves),
+      pattern = bands.pattern[k]!;
+    pixels[p] =
+      pattern && inked(pattern, p % frame.width, Math.floor(p / frame.width))
+        ? bands.ink[k]!
+        : bands.colour[k]!;
+  }
 }

@@ -4,9 +4,11 @@ import {
   indexOf,
   inked,
   lost,
+  paintBands,
   palette,
   signalAt,
   spot,
+  undone,
   waveform,
   type Linear,
 } from "./signal";
@@ -114,4 +116,42 @@ test("a spot is the mean about its place", () => {
   };
   expect(spot(plain, [0.2, 0.5]).luminance).toBeCloseTo(0.1, 6);
   expect(spot(plain, [0.8, 0.5]).luminance / spot(plain, [0.2, 0.5]).luminance).toBeCloseTo(4, 5);
+});
+
+test("a monitor's codes are undone to the signal that they stand for", () => {
+  // A display of code = 255 root(signal), clipped at one.
+  const display = Array.from({ length: SIZE }, (_, k) =>
+    Math.min(255, Math.round(255 * Math.sqrt(signalAt(k, OCTAVES)))),
+  );
+  const codes = [3, 40, 108, 180, 254];
+  const rgba = Uint8ClampedArray.from(codes.flatMap((c) => [c, c, c, 255]));
+  const { linear } = undone(rgba, [codes.length, 1], display, OCTAVES);
+  codes.forEach((code, k) => {
+    const low = ((code - 0.5) / 255) ** 2,
+      high = ((code + 0.5) / 255) ** 2;
+    expect(linear[3 * k]).toBeGreaterThan(0.99 * low);
+    expect(linear[3 * k]).toBeLessThan(1.01 * high);
+  });
+  // What clips is told as far over, not as one.
+  const white = Uint8ClampedArray.from([255, 255, 255, 255]);
+  expect(undone(white, [1, 1], display, OCTAVES).linear[0]).toBeGreaterThan(2);
+});
+
+test("a picture is painted by the band that each pixel's stops are in", () => {
+  const display = Array.from({ length: SIZE }, (_, k) =>
+    Math.min(255, Math.round(255 * Math.sqrt(signalAt(k, OCTAVES)))),
+  );
+  const bands = [
+    { key: "low", name: "low", low: -99, colour: [10, 20, 30], pattern: "", ink: null },
+    { key: "mid", name: "mid", low: -1, colour: null, pattern: "", ink: null },
+    { key: "high", name: "high", low: 1, colour: [200, 100, 0], pattern: "", ink: null },
+  ] as never;
+  const grey = 0.18;
+  const code = (stops: number) => Math.round(255 * Math.sqrt(grey * 2 ** stops));
+  const rgba = Uint8ClampedArray.from([-2, 0, 2].flatMap((s) => [...Array(3).fill(code(s)), 255]));
+  const frame = undone(rgba, [3, 1], display, OCTAVES);
+  paintBands(rgba, frame, palette(bands, OCTAVES, display, grey), OCTAVES);
+  expect([...rgba.slice(0, 3)]).toEqual([10, 20, 30]);
+  expect(Math.abs(rgba[4]! - code(0))).toBeLessThan(2);
+  expect([...rgba.slice(8, 11)]).toEqual([200, 100, 0]);
 });
