@@ -27,7 +27,7 @@ def server():
     # the picture's finest points: it is half as wide as at the desk, and there in a quarter of the
     # time.
     name = f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}"
-    with served(name, frame=224) as running:
+    with served(name, frame=320) as running:
         yield running
 
 

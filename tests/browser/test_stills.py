@@ -138,7 +138,8 @@ def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
     expect(banded).to_have_count(0)
     desk.get_by_role("button", name="Wiped").click()
     expect(desk.get_by_role("slider", name="Where it is wiped")).to_be_visible()
-    expect(desk.get_by_role("img", name="From Officer, test frame")).to_be_visible()
+    framed = desk.get_by_role("img", name="From Officer, test frame", exact=True)
+    expect(framed).to_be_visible()
     # What was marked is there after lunch.
     desk.reload()
     expect(desk.get_by_role("button", name="Chin, mark")).to_be_visible()
