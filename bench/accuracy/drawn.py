@@ -11,10 +11,15 @@ import tempfile
 from pathlib import Path
 
 import numpy as np
+import shapely
+import trimesh
+from trimesh.visual.material import PBRMaterial
 
 from moth.colour import LUMINANCE
 from moth.photometry import from_function, write_ies
-from moth.place import PIECES
+from moth.place import PIECES, scan_of
+from moth.place.scans import shelve
+from moth.scans.opening import open_model
 
 from . import rigs as known
 from .compare import ours
@@ -174,6 +179,65 @@ def _with_one(rng, seed):
     return document
 
 
+def with_a_scan(seed):
+    """A drawn room in which a model from a file stands where a box stood: a ring, a bowl that is
+    open, a screen of three leaves, an angle of two paints.
+
+    Parameters
+    ----------
+    seed : int
+
+    Returns
+    -------
+    dict
+    """
+    rng = np.random.default_rng([seed, 3])
+    document = drawn(seed)
+    face = np.array(document["cameras"][0]["aim"])
+    shape = ("ring", "bowl", "screen", "angle")[rng.integers(4)]
+    paints = rng.uniform(0.05, 0.85, 2)
+    scene = trimesh.Scene()
+    for mesh, paint in zip(_meshes(shape), paints, strict=False):
+        # A file has y up.
+        mesh.apply_transform(trimesh.transformations.rotation_matrix(-np.pi / 2, [1, 0, 0]))
+        material = PBRMaterial(baseColorFactor=[*(3 * [round(255 * paint)]), 255])
+        uv = np.zeros((len(mesh.vertices), 2))
+        mesh.visual = trimesh.visual.TextureVisuals(uv=uv, material=material)
+        scene.add_geometry(mesh)
+    digest = shelve(open_model(scene.export(file_type="glb"), f"{shape}.glb").scan)
+    size = scan_of(digest).size * rng.uniform(0.5, 1.1)
+    angle, away = rng.uniform(-2.2, 2.2), rng.uniform(0.9, 1.6)
+    thing = {
+        "id": "scan",
+        "name": shape,
+        "kind": "scan",
+        "scan": digest,
+        "position": [face[0] + away * np.sin(angle), face[1] + away * np.cos(angle), 0.02],
+        "size": [float(v) for v in size],
+        "turn": float(rng.uniform(0, 360)),
+    }
+    document["furniture"] = [thing]
+    return document
+
+
+def _meshes(shape):
+    """Meshes of a thing about as high as a person, z up."""
+    if shape == "ring":
+        return [trimesh.creation.torus(0.6, 0.2)]
+    if shape == "bowl":
+        ball = trimesh.creation.icosphere(subdivisions=4, radius=0.8)
+        return [ball.submesh([np.flatnonzero(ball.triangles_center[:, 2] < 0)])[0]]
+    if shape == "screen":
+        corners = np.array([[-0.9, 0.3], [-0.35, 0], [0.35, 0], [0.9, 0.3]])
+        at = np.concatenate([np.column_stack([corners, np.full(4, z)]) for z in (0, 1.7)])
+        faces = [[(k, k + 1, k + 5), (k, k + 5, k + 4)] for k in range(3)]
+        return [trimesh.Trimesh(at, np.reshape(faces, (-1, 3)), process=False)]
+    outline = shapely.Polygon([(0, 0), (1, 0), (1, 0.3), (0.3, 0.3), (0.3, 1), (0, 1)])
+    tall = trimesh.creation.extrude_polygon(outline, 0.8, engine="manifold")
+    foot = trimesh.creation.box((0.8, 0.8, 0.3))
+    return [tall, foot.apply_translation((0.5, 0.5, -0.16))]
+
+
 def worked_out(seed, rays, folder, draw=drawn):
     """Errors of our disc and dome readings at every mark [%]; those too dark to tell left out."""
     name = f"drawn {seed}"
@@ -232,9 +296,10 @@ def main():
     parser = argparse.ArgumentParser(prog="python -m bench.accuracy.drawn", description=__doc__)
     parser.add_argument("--seeds", type=int, nargs="*", default=list(range(100, 115)))
     parser.add_argument("--lamps", action="store_true", help="lit by a shaded lamp of the place")
+    parser.add_argument("--scans", action="store_true", help="with a model from a file in it")
     parser.add_argument("--rays", type=int, default=1 << 21)
     args = parser.parse_args()
-    every, draw = [], with_a_lamp if args.lamps else drawn
+    every, draw = [], with_a_lamp if args.lamps else with_a_scan if args.scans else drawn
     with tempfile.TemporaryDirectory() as folder:
         for seed in args.seeds:
             errors = worked_out(seed, args.rays, folder, draw)

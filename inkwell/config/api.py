@@ -10,6 +10,7 @@ from inkwell.days.api import router as days
 from inkwell.kit.api import router as kit
 from inkwell.productions.api import router as productions
 from inkwell.rendering.api import router as rendering
+from inkwell.scans.api import router as scans
 from inkwell.setups.api import router as setups
 from inkwell.stills.api import router as stills
 from inkwell.trials.api import router as trials
@@ -34,5 +35,6 @@ api.add_router("", analysis, tags=["analysis"])
 api.add_router("", cards, tags=["cards"])
 api.add_router("", trials, tags=["trials"])
 api.add_router("", stills, tags=["stills"])
+api.add_router("", scans, tags=["scans"])
 api.add_router("", kit, tags=["kit"])
 api.add_router("", days, tags=["days"])

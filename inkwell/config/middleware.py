@@ -18,9 +18,10 @@ def _too_large(request):
         length = int(request.META.get("CONTENT_LENGTH") or 0)
     except ValueError:
         length = 0
-    # Pictures alone may be large; they come as files, which are laid on disk while they are read.
-    picture = request.method == "POST" and request.path_info.endswith("/stills")
-    largest = settings.LARGEST_PICTURE if picture else settings.LARGEST_BODY
+    # Pictures and models alone may be large; they come as files, which are laid on disk while they
+    # are read.
+    file = request.method == "POST" and request.path_info.endswith(("/stills", "/scans"))
+    largest = settings.LARGEST_PICTURE if file else settings.LARGEST_BODY
     if length > largest:
         return problem_response(
             413,

@@ -9,6 +9,8 @@ from .local import database_settings, secret_key
 BASE_DIR = Path(__file__).resolve().parent.parent.parent
 LOCAL_DIR = Path(os.environ.get("INKWELL_LOCAL", BASE_DIR / ".local"))
 WEB_DIST = BASE_DIR / "web" / "dist"
+# Where models that were brought in lie for whoever works light out on this machine.
+os.environ.setdefault("MOTH_SCANS", str(LOCAL_DIR / "scans"))
 
 SECRET_KEY = secret_key(LOCAL_DIR)
 DEBUG = False
@@ -30,7 +32,7 @@ X_FRAME_OPTIONS = "DENY"
 LARGEST_BODY = 2_500_000
 """Bytes of a request; a set-up is a few kilobytes, a photometric file a few more."""
 LARGEST_PICTURE = 101_000_000
-"""Bytes of a request that brings a still in."""
+"""Bytes of a request that brings a still or a model in."""
 DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY
 
 INSTALLED_APPS = [
@@ -47,6 +49,7 @@ INSTALLED_APPS = [
     "inkwell.rendering",
     "inkwell.trials",
     "inkwell.stills",
+    "inkwell.scans",
     "inkwell.kit",
     "inkwell.days",
 ]

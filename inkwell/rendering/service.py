@@ -8,6 +8,8 @@ from django.conf import settings
 from django.db import connection
 
 from inkwell.config.problems import Problem
+from inkwell.scans.supply import supply
+from moth.document import Setup
 
 from .apart import RemoteEngine
 from .engine import Engine
@@ -20,9 +22,31 @@ PATIENCE = 120.0
 def engine():
     """The engine, inside this process or apart from it (settings.ENGINE)."""
     if settings.ENGINE == "inside":
-        return Engine()
+        return _Supplied(Engine())
     secret = hashlib.blake2b(settings.SECRET_KEY.encode(), digest_size=32, person=b"engine")
-    return RemoteEngine(settings.LOCAL_DIR, secret.digest())
+    return _Supplied(RemoteEngine(settings.LOCAL_DIR, secret.digest()))
+
+
+class _Supplied:
+    """The engine, which has no database: the models that a set-up names are laid where it finds
+    them before it is asked.
+    """
+
+    def __init__(self, engine):
+        self._engine = engine
+
+    def __getattr__(self, name):
+        found = getattr(self._engine, name)
+        if not callable(found):
+            return found
+
+        def ask(*args):
+            for document in args:
+                if isinstance(document, Setup):
+                    supply(document)
+            return found(*args)
+
+        return ask
 
 
 def answered(future, patience=PATIENCE):

@@ -19,6 +19,8 @@ from django.db import InterfaceError, OperationalError, connection, transaction
 from django.db.models import F
 
 from inkwell.rendering.apart import HAND
+from inkwell.scans.supply import named, packed, supply
+from moth.document import load
 from moth.trials import run_document
 
 from .models import Cell, State
@@ -146,6 +148,7 @@ class _Runner:
         self._running: dict = {}
         self._turns: dict = {}
         self._told = float("-inf")
+        self._sent: dict = {}
 
     def go(self, idle):
         until = time.monotonic() + idle
@@ -205,10 +208,23 @@ class _Runner:
                 cell.trial.plan["unit"],
                 cell.trial.plan["level"],
                 None if settings.CLUSTER else str(settings.LOCAL_DIR / HAND),
+                self._scans(cell),
                 key=cell.key,
                 retries=2,
             )
             self._running[future] = cell
+
+    def _scans(self, cell):
+        """The models that a cell needs: laid on the shelf of this machine, or sent to others once a
+        worker.
+        """
+        document = load(cell.document)
+        if not settings.CLUSTER:
+            supply(document)
+            return []
+        for digest, data in packed([d for d in named(document) if d not in self._sent]).items():
+            self._sent[digest] = self._client.scatter(data, broadcast=True)
+        return [self._sent[digest] for digest in named(document) if digest in self._sent]
 
     def _next(self):
         """The next cell of whoever has waited longest since their last: nobody's three hundred go

@@ -130,8 +130,9 @@ FurnitureKind = Literal[
     "hedge",
     "yard-wall",
     "shed",
+    "scan",
 ]
-"""Keys of moth.place.PIECES."""
+"""Keys of moth.place.PIECES, and "scan" for what was brought in from a file."""
 
 
 class Furniture(Model):
@@ -156,6 +157,16 @@ class Furniture(Model):
     """How far its leaf is open, for kinds that have one [deg]."""
     locked: bool = False
     """Whether a hand on the plan passes it by."""
+    scan: Annotated[str, Field(pattern="^[0-9a-f]{32}$")] | None = None
+    """Digest of the scan or model that a piece of the kind "scan" is made from. It has colours of
+    its own; with a `second` surface it is painted over with that.
+    """
+
+    @model_validator(mode="after")
+    def scans_are_scans(self):
+        if (self.kind == "scan") != (self.scan is not None):
+            raise ValueError("a piece of the kind 'scan' names a scan, and no other does")
+        return self
 
     @model_validator(mode="after")
     def shade_makes_no_light(self):

@@ -19,6 +19,7 @@ from .outline import (
 )
 from .parts import SOLIDS, Part, Piece
 from .pieces import PIECES
+from .scans import scan_of
 from .standing import (
     COUNTERWEIGHT,
     CROWN,
@@ -59,6 +60,7 @@ __all__ = [
     "off_walls",
     "over",
     "parts_of",
+    "scan_of",
     "shape_of",
     "to_wall",
     "wall_name",

@@ -10,6 +10,7 @@ from manifold3d import Manifold, OpType
 from ..engine.caching import cached
 from .parts import Part
 from .pieces import PIECES
+from .scans import inside_scan, scan_parts
 
 
 def parts_of(item):
@@ -45,8 +46,14 @@ def parts_of(item):
             part.turn + item.turn,
             part.second,
         )
-        for part in PIECES[item.kind].parts(item.size, item.open)
+        for part in _own_parts(item)
     ]
+
+
+def _own_parts(item):
+    if item.scan:
+        return scan_parts(item.scan, tuple(item.size), item.name)
+    return PIECES[item.kind].parts(item.size, item.open)
 
 
 def flats_of(item):
@@ -85,7 +92,7 @@ def flats_of(item):
                 flat.facing[2],
             ),
         )
-        for flat in PIECES[item.kind].flats(*item.size)
+        for flat in ([] if item.scan else PIECES[item.kind].flats(*item.size))
     ]
 
 
@@ -204,6 +211,13 @@ def _rounded(part, corners):
     return out / np.maximum(np.linalg.norm(out, axis=-1, keepdims=True), 1e-12)
 
 
+def _own(item, points):
+    """Points of the room in the axes of a piece."""
+    c, s = math.cos(math.radians(item.turn)), math.sin(math.radians(item.turn))
+    off = points - item.position
+    return np.stack([c * off[:, 0] + s * off[:, 1], c * off[:, 1] - s * off[:, 0], off[:, 2]], 1)
+
+
 def inside(item, points):
     """Whether points are inside a piece: inside one of its parts.
 
@@ -223,6 +237,8 @@ def inside(item, points):
     >>> inside(table, np.array([[2, 3, 0.4], [2, 3, 0.74]])).tolist()
     [False, True]
     """
+    if item.scan:
+        return inside_scan(item.scan, tuple(item.size), _own(item, points), item.name)
     found = np.zeros(len(points), bool)
     for part in parts_of(item):
         turn = np.radians(-part.turn)

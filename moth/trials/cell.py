@@ -13,6 +13,7 @@ from ..document import load
 from ..engine.cancelling import until
 from ..engine.cores import on_one_core
 from ..judging import picture_of, read_picture
+from ..place.scans import shelve
 from ..transport import render_layer, sources, view_of
 from ..world import build_world
 from .figures import figures_of
@@ -126,7 +127,7 @@ def _giving_way(hand):
     return wait
 
 
-def run_document(document, unit_id, level, hand=None):
+def run_document(document, unit_id, level, hand=None, scans=()):
     """:func:`run_cell` of a document as JSON data, its answer as plain data: what is sent to
     another machine and back.
 
@@ -136,11 +137,15 @@ def run_document(document, unit_id, level, hand=None):
     unit_id, level : str
     hand : str or None
         Path of a file that is touched whenever a hand on this machine wants light: it goes first.
+    scans : sequence of bytes
+        Packed scans that the document names, for a machine that has not got them.
 
     Returns
     -------
     dict
         The fields of :class:`Cell`.
     """
+    for data in scans:
+        shelve(data)
     with on_one_core(), until(_giving_way(hand) if hand else None):
         return asdict(run_cell(load(document), unit_id, level))

@@ -9,7 +9,8 @@ from numba import njit
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from ..place import SOLIDS, bounds_of, ceiling_over, corners_of, edge_of, shape_of, walls_of
+from ..place import bounds_of, ceiling_over, corners_of, walls_of
+from .bodies import FACES, body_of, smooth_normals
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
 from .outside import Outside, outside_of, stands_outside
 from .patches import (
@@ -216,113 +217,6 @@ def world_key(setup):
     return content_hash("world", _world_parts(setup))
 
 
-def _smooth_normals(vertices, faces):
-    cross = np.cross(
-        vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]]
-    )
-    out = np.zeros_like(vertices)
-    for k in range(3):
-        for axis in range(3):
-            out[:, axis] += np.bincount(faces[:, k], cross[:, axis], len(vertices))
-    return out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
-
-
-def _faceted(corners, faces):
-    """Vertices apart for every triangle, with flat normals."""
-    vertices = corners[faces].reshape(-1, 3)
-    faces = np.arange(len(vertices), dtype=np.int32).reshape(-1, 3)
-    return vertices, faces, _smooth_normals(vertices, faces)
-
-
-def _ball(rings=24, around=48):
-    t, a = np.meshgrid(
-        np.linspace(0, np.pi, rings),
-        np.linspace(0, 2 * np.pi, around, endpoint=False),
-        indexing="ij",
-    )
-    vertices = np.stack([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)], -1).reshape(
-        -1, 3
-    )
-    k = np.arange(around)
-    faces = np.concatenate(
-        [
-            np.concatenate(
-                [
-                    np.stack([r + k, r + k + around, r + (k + 1) % around + around], 1),
-                    np.stack([r + k, r + (k + 1) % around + around, r + (k + 1) % around], 1),
-                ]
-            )
-            for r in range(0, (rings - 1) * around, around)
-        ]
-    )
-    return vertices / 2 + [0, 0, 0.5], faces
-
-
-def _cylinder(around=48):
-    a = np.linspace(0, 2 * np.pi, around, endpoint=False)
-    ring = np.stack([np.cos(a) / 2, np.sin(a) / 2, 0 * a], 1)
-    k, n = np.arange(around), (np.arange(around) + 1) % around
-    side_v = np.concatenate([ring, ring + [0, 0, 1]])
-    side = np.concatenate(
-        [np.stack([k, n, n + around], 1), np.stack([k, n + around, k + around], 1)]
-    )
-    caps_v = np.concatenate([side_v, [[0, 0, 0], [0, 0, 1]]])
-    bottom = np.stack([np.full(around, 2 * around), n, k], 1)
-    top = np.stack([np.full(around, 2 * around + 1), k + around, n + around], 1)
-    flat_v, flat_f, flat_n = _faceted(caps_v, np.concatenate([bottom, top]))
-    normals = np.concatenate([np.concatenate([ring, ring]) * 2, flat_n])
-    return np.concatenate([side_v, flat_v]), np.concatenate([side, flat_f + len(side_v)]), normals
-
-
-def _solid(item):
-    """Vertices, faces, normals and patches of a plain solid, in its own axes."""
-    size = np.asarray(item.size)
-    if item.kind == "box":
-        return _box_cells(item)
-    if item.kind == "ball":
-        vertices, faces = _ball()
-        normals = (vertices - [0, 0, 0.5]) * 2
-    else:
-        vertices, faces, normals = _cylinder()
-    normals = normals / size
-    normals /= np.linalg.norm(normals, axis=1, keepdims=True)
-    return vertices * size, faces, normals, clusters(vertices * size, faces, 0.4)
-
-
-def _furniture(item, body):
-    albedo = surface_albedo(item.surface)
-    if item.kind in SOLIDS:
-        vertices, faces, normals, cell = _solid(item)
-    else:
-        vertices, normals, second = shape_of(item.kind, tuple(item.size), item.open)
-        faces = np.arange(len(vertices)).reshape(-1, 3)
-        cell = clusters(vertices, faces, edge_of(item.kind, item.size))
-        # A patch is of one paint: the lid of a lamp is not its arm.
-        _, cell = np.unique(2 * cell + second, return_inverse=True)
-        albedo = np.where(
-            np.repeat(second, 3)[:, None], surface_albedo(item.second or item.surface), albedo
-        )
-    return _Part(
-        placed(vertices, item.position[:2], item.turn) + [0, 0, item.position[2]],
-        faces,
-        placed(normals, (0, 0), item.turn),
-        albedo,
-        GLOSS if item.gloss > 0.5 else MATTE,
-        body,
-        cell,
-    )
-
-
-_FACES = {  # corner, along, up in parts of the room's box
-    "floor": ((0, 0, 0), (1, 0, 0), (0, 1, 0)),
-    "ceiling": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
-    "south": ((0, 0, 0), (0, 0, 1), (1, 0, 0)),
-    "north": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
-    "west": ((0, 0, 0), (0, 1, 0), (0, 0, 1)),
-    "east": ((1, 0, 0), (0, 0, 1), (0, 1, 0)),
-}
-
-
 class _Part(NamedTuple):
     """A body, or one side of the room, with what its triangles are."""
 
@@ -441,13 +335,13 @@ def _sides(room):
     low, high = (np.array([*corner, 0.0]) for corner in bounds_of(room))
     box = high - low + [0, 0, room.height]
     flat = ("floor",) if room.outdoors else ("floor", "ceiling")
-    keys = flat if room.outdoors or room.outline else tuple(_FACES)
+    keys = flat if room.outdoors or room.outline else tuple(FACES)
     sides = [
         _Side(
             key,
-            low + np.array(_FACES[key][0]) * box,
-            np.array(_FACES[key][1]) * box,
-            np.array(_FACES[key][2]) * box,
+            low + np.array(FACES[key][0]) * box,
+            np.array(FACES[key][1]) * box,
+            np.array(FACES[key][2]) * box,
             getattr(room, key),
         )
         for key in keys
@@ -636,26 +530,12 @@ def _add_outdoors(pieces, room):
     )
 
 
-def _box_cells(item):
-    """A box's faces cut into patches of about half a metre at most."""
-    size = np.asarray(item.size, float)
-    vertices, faces, normals, cells, at, first = [], [], [], [], 0, 0
-    for corner, along, up in _FACES.values():
-        a, u = np.array(up) * size, np.array(along) * size  # the other way round: outward
-        nu, nv = (min(8, max(1, round(float(np.linalg.norm(side)) / 0.4))) for side in (a, u))
-        v, f, c = rectangle((np.array(corner) - [0.5, 0.5, 0]) * size, a, u, even(nu), even(nv))
-        vertices.append(v)
-        faces.append(f + first)
-        cells.append(c + at)
-        n = np.cross(a, u)
-        normals.append(np.tile(n / np.linalg.norm(n), (len(v), 1)))
-        first, at = first + len(v), at + nu * nv
-    return (
-        np.concatenate(vertices),
-        np.concatenate(faces),
-        np.concatenate(normals),
-        np.concatenate(cells),
-    )
+def _furniture(item, body):
+    own = body_of(item)
+    finish = np.where(own.gloss, GLOSS, MATTE)
+    parts = own.vertices, own.faces, own.normals, own.albedo, finish, body, own.cell
+    # A surface that is not closed is seen from both sides, which may be lit otherwise.
+    return _Part(*parts, back="none" if own.closed else "own")
 
 
 def build_mesh(setup, sheets):
@@ -685,7 +565,7 @@ def build_mesh(setup, sheets):
             _Part(
                 v,
                 mesh.faces,
-                _smooth_normals(v, mesh.faces),
+                smooth_normals(v, mesh.faces),
                 mesh.albedo,
                 mesh.finish,
                 1 + len(setup.furniture) + at,

@@ -6,8 +6,8 @@ from functools import cached_property
 import numpy as np
 
 from ..engine.caching import Keyed, cached, content_hash
-from ..place import clear_of_walls, shape_of
-from .figures import placed, surface_albedo
+from ..place import clear_of_walls
+from .bodies import body_of
 from .rays import RayScene
 
 
@@ -102,16 +102,12 @@ def outside_of(setup):
 def _outside(keyed):
     vertices, normals, albedo = [], [], []
     for item in keyed.value:
-        shape = shape_of(item.kind, tuple(item.size), item.open)
-        own = placed(shape.vertices, item.position[:2], item.turn) + [0, 0, item.position[2]]
-        corners = own.reshape(-1, 3, 3)
+        body = body_of(item)
+        corners = body.vertices[body.faces]
         flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-        vertices.append(own)
+        vertices.append(corners.reshape(-1, 3))
         normals.append(flat / np.linalg.norm(flat, axis=1, keepdims=True))
-        paints = np.array(
-            [surface_albedo(item.surface), surface_albedo(item.second or item.surface)]
-        )
-        albedo.append(paints[shape.second.astype(int)])
+        albedo.append(body.albedo[body.faces].mean(1))
     return Outside(
         keyed.key,
         np.concatenate(vertices).astype(np.float32),

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import trimesh
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
@@ -15,6 +16,7 @@ from inkwell.conftest import PASSWORD
 from inkwell.days.models import Day
 from inkwell.days.services import put_in_order
 from inkwell.kit.models import Gear
+from inkwell.scans import services as scans
 from inkwell.setups import services
 from inkwell.stills.models import Still
 from inkwell.trials.models import Cell, Trial
@@ -26,6 +28,8 @@ from moth.trials import TrialPlan, stage
 
 FORM = {"title": "New"}
 """Sent as a form with a picture beside it."""
+MODEL = {"name": "Crate", "up": "z"}
+"""Sent as a form with a model file beside it."""
 PATCH = {"part": "units", "id": "key", "change": {"dimmer": 0.5}}
 GEAR = {"kind": "head", "key": "point-300", "name": "Ours"}
 READ_HEAD = {
@@ -121,6 +125,10 @@ ENDPOINTS = {
     ("PUT", "/api/trials/{pk}/cells/{row}/{column}"): ({"favourite": True}, "editor"),
     ("GET", "/api/productions/{pk}/stills"): (None, "viewer"),
     ("POST", "/api/productions/{pk}/stills"): (FORM, "editor"),
+    ("GET", "/api/productions/{pk}/scans"): (None, "viewer"),
+    ("POST", "/api/productions/{pk}/scans"): (MODEL, "editor"),
+    ("GET", "/api/scans/{pk}/{view}.png"): (None, "viewer"),
+    ("DELETE", "/api/scans/{pk}"): (None, "editor"),
     ("GET", "/api/stills/{pk}"): (None, "viewer"),
     ("PUT", "/api/stills/{pk}"): (
         {"version": 1, "title": "New", "record": {}, "marks": {}},
@@ -244,6 +252,14 @@ def revise(name, setup, document):
     services.revise(user, setup.pk, load(document), setup.version, "placed")
 
 
+def modelled(setup):
+    """A model of the set-up's production that no set-up holds."""
+    file = trimesh.creation.box((1, 1, 1)).export(file_type="glb")
+    owner = User.objects.get(username="owner")
+    upload = SimpleUploadedFile("crate.glb", file)
+    return scans.bring_in(owner, setup.scene.production, "Crate", "y", upload)
+
+
 def geared(setup):
     return Gear.objects.create(production=setup.scene.production, **GEAR)
 
@@ -262,11 +278,14 @@ def address(path, setup):
         if "/trials/" in path
         else marked(setup).pk
         if "/stills/" in path
+        else modelled(setup).pk
+        if "/scans/" in path
         else setup.pk
     )
     return (
         path.replace("{pk}", str(pk))
         .replace("{username}", "viewer")
+        .replace("{view}", "front")
         .replace("{key}", "0" * 32)
         .replace("{number}", "1")
         .replace("{unit}", "key")
@@ -285,8 +304,10 @@ def test_endpoint_for_role(endpoint, who, setup, hands):
         body = {**body, "scene": setup.scene_id}
     if body and body.get("setup") == "{setup}":
         body = {**body, "setup": setup.pk}
-    if body is FORM:
-        form = {**body, "file": SimpleUploadedFile("a.png", picture())}
+    if body in (FORM, MODEL):
+        model = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
+        file = ("a.png", picture()) if body is FORM else ("a.obj", model)
+        form = {**body, "file": SimpleUploadedFile(*file)}
         hand = hands[who]
         path = address(endpoint[1], setup)
         response = hand.post(path, form, headers={"X-CSRFToken": hand.token})

@@ -193,6 +193,22 @@ export async function importSetup(scene: number, file: File): Promise<SetupRecor
   return (await posted(`/api/scenes/${scene}/import`, file)).json() as Promise<SetupRecord>;
 }
 
+/** Bring a model file in as a scan of a production; `up` is an OBJ's axis. */
+export async function bringModel(
+  production: number,
+  name: string,
+  up: "y" | "z",
+  file: File,
+  signal: AbortSignal,
+): Promise<Schemas["ScanOut"]> {
+  const form = new FormData();
+  form.set("name", name);
+  form.set("up", up);
+  form.set("file", file);
+  const path = `/api/productions/${production}/scans`;
+  return (await posted(path, form, signal)).json() as Promise<Schemas["ScanOut"]>;
+}
+
 /** Bring a picture in as a still of a production. */
 export async function bringStill(
   production: number,

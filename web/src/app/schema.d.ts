@@ -436,6 +436,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/{pk}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Scans
+         * @description The scans and models of a production, newest first.
+         */
+        get: operations["inkwell_scans_api_list_scans"];
+        put?: never;
+        /**
+         * Bring Scan
+         * @description Bring a model in: GLB or OBJ, or a zip of one with its textures. The file is not kept.
+         */
+        post: operations["inkwell_scans_api_bring_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/{pk}/scenes": {
         parameters: {
             query?: never;
@@ -515,6 +539,46 @@ export interface paths {
          * @description How many cells a trial has, which of them cannot be, and about how long it takes.
          */
         post: operations["inkwell_trials_api_effort"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Scan
+         * @description Take a scan off the list, for good; refused while a set-up holds it.
+         */
+        delete: operations["inkwell_scans_api_delete_scan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{pk}/{view}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scan Picture
+         * @description A scan from above, from its front or from its side.
+         */
+        get: operations["inkwell_scans_api_scan_picture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3047,7 +3111,7 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor" | "house" | "tree" | "hedge" | "yard-wall" | "shed";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor" | "house" | "tree" | "hedge" | "yard-wall" | "shed" | "scan";
             /**
              * Locked
              * @default false
@@ -3066,6 +3130,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Scan */
+            scan?: string | null;
             second?: components["schemas"]["Surface"] | null;
             /** Size */
             size: [
@@ -5354,6 +5420,53 @@ export interface components {
             of: string[];
             /** Saves */
             saves: number;
+        };
+        /**
+         * ScanOut
+         * @description A scan on its production's list.
+         */
+        ScanOut: {
+            /** Author */
+            author: string | null;
+            /** Closed */
+            closed: boolean;
+            /** Created */
+            created: string;
+            /** Digest */
+            digest: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+            /** Triangles */
+            triangles: number;
+            /** Views */
+            views: {
+                [key: string]: components["schemas"]["ScanView"];
+            };
+        };
+        /**
+         * ScanView
+         * @description Width and height that a picture of a scan shows, in the measure of its file.
+         */
+        ScanView: {
+            /** High */
+            high: number;
+            /** Wide */
+            wide: number;
         };
         /** SceneOut */
         SceneOut: {
@@ -7689,6 +7802,64 @@ export interface operations {
             };
         };
     };
+    inkwell_scans_api_list_scans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"][];
+                };
+            };
+        };
+    };
+    inkwell_scans_api_bring_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Name */
+                    name: string;
+                    /** Up */
+                    up: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+        };
+    };
     inkwell_productions_api_create_scene: {
         parameters: {
             query?: never;
@@ -7841,6 +8012,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EffortOut"];
+                };
+            };
+        };
+    };
+    inkwell_scans_api_delete_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_scans_api_scan_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

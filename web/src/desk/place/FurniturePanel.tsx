@@ -12,6 +12,9 @@ import { outsideOf } from "./standing";
 import { PlaceFields } from "./PlaceFields";
 import { SurfaceFields } from "./SurfaceFields";
 import { nudge, toggleOn } from "../units/gestures";
+import { ModelSheet } from "./models/ModelSheet";
+import { ScanPaint } from "./models/ScanPaint";
+import { useState } from "react";
 
 const NONE = "-";
 
@@ -22,6 +25,7 @@ export function FurniturePanel({ constants }: { constants: Constants }) {
   const editable = useDesk(mayEdit);
   const item = furniture.find((f) => f.id === chosen);
   const full = furniture.length >= 60;
+  const [models, setModels] = useState(false);
   return (
     <div className="grid gap-2">
       <div className="grid grid-cols-2 gap-1.5">
@@ -52,6 +56,10 @@ export function FurniturePanel({ constants }: { constants: Constants }) {
           }}
         />
       </div>
+      <Button className="justify-self-end" onClick={() => setModels(true)}>
+        Scans and models…
+      </Button>
+      {models && <ModelSheet close={() => setModels(false)} />}
       {item ? (
         <InHand key={item.id} item={item} constants={constants} disabled={!editable} />
       ) : (
@@ -94,6 +102,14 @@ function ItsLight({
       <Button onClick={() => choose(light.id)}>Its bulb and level</Button>
     </div>
   );
+}
+
+/** A piece's size with one side changed [m]; a model keeps its proportions. */
+function resized(item: Furniture, side: number, to: number): Point {
+  const by = to / item.size[side]!;
+  return item.size.map((s, n) =>
+    n === side ? Math.max(0.005, +to.toFixed(3)) : item.scan ? +(s * by).toFixed(3) : s,
+  ) as Point;
 }
 
 function InHand({
@@ -147,9 +163,7 @@ function InHand({
             onChange={(v) =>
               set(
                 {
-                  size: item.size.map((s, n) =>
-                    n === k ? Math.max(0.005, +length.take(v).toFixed(3)) : s,
-                  ) as Point,
+                  size: resized(item, k, length.take(v)),
                 },
                 `${label.toLowerCase()} ${length.text(length.take(v))}`,
               )
@@ -207,13 +221,22 @@ function InHand({
           onDone={() => settle(`${item.name}: opened`)}
         />
       )}
-      <SurfaceFields
-        title={kind?.second ? "Body" : "Made of"}
-        surface={item.surface}
-        materials={constants.materials}
-        disabled={disabled}
-        onChange={(surface, words) => set({ surface }, words)}
-      />
+      {item.scan ? (
+        <ScanPaint
+          item={item}
+          constants={constants}
+          disabled={disabled}
+          onChange={(second, words) => set({ second }, words)}
+        />
+      ) : (
+        <SurfaceFields
+          title={kind?.second ? "Body" : "Made of"}
+          surface={item.surface}
+          materials={constants.materials}
+          disabled={disabled}
+          onChange={(surface, words) => set({ surface }, words)}
+        />
+      )}
       {kind?.second && (
         <SurfaceFields
           title={kind.shaded ? "Shade" : "Fronts, seats, leaves"}

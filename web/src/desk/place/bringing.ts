@@ -9,13 +9,13 @@ import { halfReach, overlap, standing } from "./standing";
 
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
 
-const freshId = (draft: Document) => {
+export const unusedId = (draft: Document) => {
   const ids = new Set(draft.furniture.map((f) => f.id));
   let n = 1;
   while (ids.has(`f${n}`)) n++;
   return `f${n}`;
 };
-const freshName = (draft: Document, stem: string) => {
+export const unusedName = (draft: Document, stem: string) => {
   const names = new Set(draft.furniture.map((f) => f.name));
   let name = stem;
   for (let k = 2; names.has(name); k++) name = `${stem} ${k}`;
@@ -101,6 +101,23 @@ function onTop(
   );
 }
 
+/** Where a thing comes to stand that the lens shall see: behind the face, its front to the lens. */
+export function standInView(draft: Document, size: Point): Pick<Furniture, "position" | "turn"> {
+  const { face, lens } = frameOf()!,
+    { toward } = floorAxes(face, lens);
+  const turn =
+    (Math.round((Math.atan2(-toward[0], toward[1]) * 180) / Math.PI / 90) * 90 + 360) % 360;
+  const back = Math.max(1, halfReach({ size, turn })[1] + 0.45);
+  const at: Spot = [face[0] - back * toward[0], face[1] - back * toward[1]];
+  const [x, y] = clearPlace(
+    { size, turn, position: [0, 0, 0] },
+    at,
+    [-toward[1], toward[0]],
+    draft,
+  );
+  return { position: round([x, y, 0]), turn };
+}
+
 /** How far off a solid outside comes to stand from the wall [m]. */
 const ACROSS_THE_YARD = 8;
 
@@ -114,7 +131,7 @@ function bringOutside(kind: Piece, draft: Document) {
   const from = opening ? onWall(room, wall.key, [opening.along])[0]! : wall.from;
   const away = ACROSS_THE_YARD + kind.size[1] / 2,
     turn = turnFrom(wall);
-  const named = freshName(draft, kind.name);
+  const named = unusedName(draft, kind.name);
   let at: Spot = [from[0] - away * wall.inward[0], from[1] - away * wall.inward[1]];
   const there = (p: Spot) => ({
     size: kind.size,
@@ -142,7 +159,7 @@ function madeOf(
 ): Furniture {
   return {
     ...stood,
-    id: freshId(draft),
+    id: unusedId(draft),
     kind: kind.key as Furniture["kind"],
     position: round(stood.position),
     turn: (stood.turn + 360) % 360,
@@ -186,7 +203,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
     : kind.group === "floor"
       ? [face[0], face[1]]
       : [face[0] - back * toward[0], face[1] - back * toward[1]];
-  const name = freshName(draft, kind.name.replace(/,.*/, ""));
+  const name = unusedName(draft, kind.name.replace(/,.*/, ""));
   const along: readonly [number, number] = hung
     ? [hung.wall.inward[1], -hung.wall.inward[0]]
     : [-toward[1], toward[0]];
@@ -230,8 +247,8 @@ export function copyPiece(id: string) {
   const [x, y] = clear ?? places[0]!;
   const made = {
     ...item,
-    id: freshId(draft),
-    name: freshName(draft, item.name.replace(/ \d+$/, "")),
+    id: unusedId(draft),
+    name: unusedName(draft, item.name.replace(/ \d+$/, "")),
     position: round([x, y, item.position[2]]),
     locked: false,
   };

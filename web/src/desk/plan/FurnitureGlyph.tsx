@@ -7,6 +7,8 @@ type Props = {
   item: Furniture;
   round: boolean;
   opens: boolean;
+  /** What a model covers of the floor, in parts of its width and depth from its middle. */
+  outline?: readonly (readonly (readonly number[])[])[];
   scale: PlanScale;
   chosen: boolean;
   /** Whether a unit that is part of it bears its name on the plan. */
@@ -15,7 +17,16 @@ type Props = {
 };
 
 /** A piece of furniture from above in true size; the line inside is its front. */
-export function FurnitureGlyph({ item, round, opens, scale, chosen, named, onPointerDown }: Props) {
+export function FurnitureGlyph({
+  item,
+  round,
+  opens,
+  outline,
+  scale,
+  chosen,
+  named,
+  onPointerDown,
+}: Props) {
   const [x, y] = scale.toScreen(item.position),
     [ex, ey] = scale.toScreen([
       item.position[0] + Math.cos((item.turn * Math.PI) / 180),
@@ -25,7 +36,7 @@ export function FurnitureGlyph({ item, round, opens, scale, chosen, named, onPoi
   const turn = (Math.atan2(ey - y, ex - x) * 180) / Math.PI;
   // The plan is seen from above with y up: the front lies toward negative screen y.
   const front = -d / 2 + Math.min(4, d / 4);
-  const plain = ["box", "cylinder", "ball"].includes(item.kind);
+  const plain = ["box", "cylinder", "ball", "scan"].includes(item.kind);
   return (
     <g
       transform={`translate(${x} ${y}) rotate(${turn})`}
@@ -38,7 +49,14 @@ export function FurnitureGlyph({ item, round, opens, scale, chosen, named, onPoi
         if (e.key === "Enter" || e.key === " ") choosePiece(item.id);
       }}
     >
-      {round ? (
+      {outline?.length ? (
+        <path
+          d={outline
+            .map((ring) => `M${ring.map(([u, v]) => `${u! * w} ${-v! * d}`).join("L")}Z`)
+            .join("")}
+          strokeWidth={chosen ? 2 : 1}
+        />
+      ) : round ? (
         <ellipse rx={w / 2} ry={d / 2} strokeWidth={chosen ? 2 : 1} />
       ) : (
         <rect x={-w / 2} y={-d / 2} width={w} height={d} strokeWidth={chosen ? 2 : 1} />

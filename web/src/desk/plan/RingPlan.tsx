@@ -17,6 +17,7 @@ import { LandingLayer } from "./LandingLayer";
 import { putPatch } from "../units/landing";
 import { GripGlyph } from "./GripGlyph";
 import { carryPiece } from "../place/furnishing";
+import { useScans } from "../place/models/scans";
 import { carryPerson } from "../place/people";
 import { PersonGlyph } from "./PersonGlyph";
 import { PlanLevels } from "./LevelLayer";
@@ -54,6 +55,7 @@ const NOTE = 20;
  */
 export function RingPlan({ heads, pieces, width, height }: Props) {
   const draft = useDesk((d) => d.draft!);
+  const scans = useScans(draft.furniture.some((f) => f.scan));
   const look = useDesk((d) => d.look);
   const chosen = useDesk((d) => d.chosen);
   const chosenGrip = useDesk((d) => (d.panel === "grip" ? d.chosenGrip : null));
@@ -217,6 +219,7 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
               item={f}
               round={pieces.find((p) => p.key === f.kind)?.round ?? false}
               opens={pieces.find((p) => p.key === f.kind)?.opens ?? false}
+              outline={scans.data?.find((s) => s.digest === f.scan)?.outline}
               scale={scale}
               chosen={f.id === chosenPiece}
               named={draft.units.some((u) => u.piece === f.id)}

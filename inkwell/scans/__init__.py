@@ -1,0 +1,1 @@
+"""Scans and models of a production: brought in, measured, taken off the list."""
