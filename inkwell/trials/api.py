@@ -27,6 +27,7 @@ from .schemas import (
     TrialLine,
     TrialNew,
     TrialOut,
+    WallOut,
 )
 
 router = Router()
@@ -74,7 +75,7 @@ def _line(trial, states):
 def _shown(trial, role):
     plan = trial.plan
     wish = KeyWish.model_validate(plan["wish"]) if plan.get("wish") else None
-    cells = list(trial.cells.defer("png", "exr", "document"))
+    cells = list(trial.cells.defer("png", "exr", "wall", "document"))
     waiting = sum(c.state in (State.WAITING, State.RUNNING) for c in cells)
     if waiting and not trial.stopped:
         # Whoever looks sees to it that somebody works.
@@ -217,6 +218,13 @@ def cell_picture(request, pk: int, row: int, column: int):
     response = HttpResponse(bytes(cell.png), content_type="image/png")
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
+
+
+@router.get("/trials/{int:pk}/cells/{int:row}/{int:column}/wall", response=WallOut)
+def cell_wall(request, pk: int, row: int, column: int):
+    """What the unit of a cell does on the wall behind the face, foot by foot."""
+    trial, _ = services.trial_for(request.user, pk)
+    return {"stops": _cell(trial, row, column).wall}
 
 
 @router.get("/trials/{int:pk}/sheet.{kind}", response={200: Any})

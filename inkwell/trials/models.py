@@ -49,6 +49,7 @@ class Cell(models.Model):
     words = models.JSONField(default=dict)
     png = models.BinaryField(null=True)
     exr = models.BinaryField(null=True)
+    wall = models.JSONField(null=True, help_text="As moth.trials.wall_map gives it")
     seconds = models.FloatField(null=True)
     begun = models.PositiveIntegerField(
         default=0, help_text="How often it was given out: more than once after something broke"

@@ -266,7 +266,7 @@ class _Runner:
             future.release()
 
 
-RESULT = ("figures", "words", "png", "exr", "seconds")
+RESULT = ("figures", "words", "png", "exr", "wall", "seconds")
 
 
 def _store(cell, result):

@@ -15,7 +15,7 @@ class PlanIn(Schema):
     """What is tried: a unit of a set-up or of a ready arrangement, rows by columns."""
 
     document: Document | None = None
-    stage: Literal["face", "wall"] | None = None
+    stage: Literal["face", "wall", "table", "doorway"] | None = None
     """A ready arrangement in place of a document."""
     figure: Annotated[str, Field(max_length=40)] = "weathered-man"
     unit: Annotated[str, Field(max_length=40)] = "key"
@@ -51,6 +51,15 @@ class TrialLine(Schema):
     done: int
     failed: int
     stopped: bool
+
+
+class WallOut(Schema):
+    """What a cell's unit does on the wall behind the face."""
+
+    stops: list[list[float | None]] | None
+    """From the brightest crossing of a foot grid, row by row from the floor; null off the wall, and
+    where there is none.
+    """
 
 
 class CellOut(Schema):

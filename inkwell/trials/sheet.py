@@ -47,7 +47,7 @@ def table(trial):
     writer = csv.writer(out)
     heads = [f"{f.name} [{f.unit}]" if f.unit else f.name for f in FIGURES.values()]
     writer.writerow(["row", "column", "state", "pattern", "worst", *heads, "favourite", "why not"])
-    for cell in trial.cells.defer("png", "exr", "document"):
+    for cell in trial.cells.defer("png", "exr", "wall", "document"):
         figures = [
             f.words[int(cell.figures[f.key])]
             if f.words and f.key in cell.figures
@@ -69,7 +69,9 @@ def frames(trial):
     out = io.BytesIO()
     # They are packed already.
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as packed:
-        for cell in trial.cells.filter(state=State.DONE).defer("png", "document").iterator(20):
+        for cell in (
+            trial.cells.filter(state=State.DONE).defer("png", "wall", "document").iterator(20)
+        ):
             row, column = (file_name(name) for name in _names(trial, cell))
             name = f"{cell.row + 1:03d}-{cell.column + 1:03d} {row} {column}.exr"
             packed.writestr(name, bytes(cell.exr))
@@ -103,7 +105,7 @@ def pages(trial):
     if trial.notes:
         paper.say(trial.notes)
         paper.gap()
-    cells = list(trial.cells.defer("exr", "document"))
+    cells = list(trial.cells.defer("exr", "wall", "document"))
     for at in range(0, len(cells), ACROSS):
         row = [shown(cell) for cell in cells[at : at + ACROSS]]
         row += [[]] * (ACROSS - len(row))

@@ -10,24 +10,28 @@ import pytest
 from PIL import Image
 from pydantic import ValidationError
 
-from moth.document import to_polar
+from moth.document import Surface, to_polar
 from moth.inspection import inspect_unit
 from moth.metering import read_setup
+from moth.photometry import from_function, write_ies
 from moth.tests.scenes import setup
+from moth.transport import project
 from moth.trials import (
     FIGURES,
     MOST,
+    STAGES,
     TrialPlan,
     cells_of,
     changed_by,
     one_level,
     run_cell,
     stage,
+    wall_map,
 )
 from moth.trials import cell as cells_run
 from moth.trials.plan import Change
 from moth.units import footcandles
-from moth.world import anchor
+from moth.world import anchor, landmarks
 
 
 def plan(rows, columns=None, **more):
@@ -179,3 +183,40 @@ def test_grip_that_stands_for_other_light_is_not_carried_for_this_unit():
         assert carried([aside])[name] == carried([])[name]
     rigged = changed_by(setup(), "key", [Change(kind="move", key="cloth")])
     assert run_cell(rigged, "key", "full", (32, 18)).figures["pieces"] > carried([])["pieces"]
+
+
+def test_the_wall_behind_is_told_foot_by_foot():
+    """A bare point light six feet off a black wall: the cube of the cosine."""
+    staged = stage("wall")
+    black = {"reflectance": 0.0}
+    sides = ("floor", "ceiling", "north", "south", "east", "west")
+    room = staged.room.model_copy(update={s: Surface(**black) for s in sides})
+    even = write_ies(from_function(lambda c, g: 100.0 + 0 * g, reach=180), (-0.01,) * 3, "ball")
+    lamp = staged.units[0].model_copy(update={"ies": even, "attachments": ()})
+    away = staged.figures[0].model_copy(update={"position": (0.6, 6.4)})
+    scene = staged.model_copy(update={"room": room, "units": (lamp,), "figures": (away,)})
+    found = np.array(wall_map(scene, "key"), float)
+    feet = np.arange(13) - 6.0
+    # From the grid's middle, six feet up.
+    across, up = np.meshgrid(feet, feet)
+    expected = 3 * np.log2(6 / np.sqrt(36 + across**2 + up**2))
+    assert found == pytest.approx(expected, abs=0.06)
+    # Out of the ceiling there is no wall, outdoors none at all.
+    low = scene.model_copy(update={"room": room.model_copy(update={"height": 2.5})})
+    rows = wall_map(low, "key")
+    assert rows[8][0] is not None and rows[9] == [None] * 13
+    open_air = scene.model_copy(update={"room": room.model_copy(update={"outdoors": True})})
+    assert wall_map(open_air, "key") is None
+
+
+@pytest.mark.parametrize("key", STAGES)
+def test_every_ready_arrangement_shows_a_whole_face_that_its_key_lights(key):
+    staged = stage(key)
+    camera, marks = staged.cameras[0], landmarks(staged.figures[0])
+    places = project(camera, [marks[k] for k in ("crown", "chin", "eye_left", "eye_right")])
+    assert all(spot is not None and 0.02 < spot[0] < 0.98 and spot[1] > 0.02 for spot in places)
+    cell = run_cell(staged, "key", size=(96, 54))
+    assert cell.figures["level"] > 5 and cell.wall is not None
+    # Its lamp does not stand in the picture.
+    at = project(camera, [np.array(staged.units[0].position)])[0]
+    assert at is None or not all(0 <= k <= 1 for k in at)

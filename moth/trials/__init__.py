@@ -16,6 +16,7 @@ from .plan import (
 )
 from .proposing import CATALOGUE, AtHand, misses, of_kit, propose
 from .stages import STAGES, stage
+from .walls import wall_map
 
 __all__ = [
     "CATALOGUE",
@@ -42,4 +43,5 @@ __all__ = [
     "run_cell",
     "run_document",
     "stage",
+    "wall_map",
 ]

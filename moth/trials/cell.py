@@ -18,6 +18,7 @@ from ..transport import render_layer, sources, view_of
 from ..world import build_world
 from .figures import figures_of
 from .plan import one_level
+from .walls import wall_map
 
 SIZE = (320, 180)
 """Of a cell's frame."""
@@ -33,6 +34,8 @@ class Cell:
     png: bytes
     exr: bytes
     """The frame as linear signal, half floats."""
+    wall: list | None
+    """Stops on the wall behind the face, foot by foot: see :func:`moth.trials.walls.wall_map`."""
     seconds: float
 
 
@@ -72,6 +75,7 @@ def run_cell(setup, unit_id, level="same", size=SIZE):
         words=_words(readings),
         png=png,
         exr=exr,
+        wall=wall_map(made, unit_id),
         seconds=time.perf_counter() - start,
     )
 

@@ -122,6 +122,7 @@ ENDPOINTS = {
     ("POST", "/api/trials/{pk}/run"): (None, "editor"),
     ("GET", "/api/trials/{pk}/sheet.{kind}"): (None, "viewer"),
     ("GET", "/api/trials/{pk}/cells/{row}/{column}.png"): (None, "viewer"),
+    ("GET", "/api/trials/{pk}/cells/{row}/{column}/wall"): (None, "viewer"),
     ("PUT", "/api/trials/{pk}/cells/{row}/{column}"): ({"favourite": True}, "editor"),
     ("GET", "/api/productions/{pk}/stills"): (None, "viewer"),
     ("POST", "/api/productions/{pk}/stills"): (FORM, "editor"),

@@ -117,6 +117,9 @@ def test_what_was_found_once_is_not_worked_out_again(production, hands, cluster,
     )
     assert mine.state == State.DONE and mine.figures == theirs.figures
     assert bytes(mine.png) == bytes(theirs.png)
+    assert mine.wall is not None and mine.wall == theirs.wall
+    path = f"/api/trials/{again['id']}/cells/1/0/wall"
+    assert hands["viewer"].get(path).json() == {"stops": mine.wall}
 
 
 @pytest.mark.django_db(transaction=True)

@@ -1713,6 +1713,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{pk}/cells/{row}/{column}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell Wall
+         * @description What the unit of a cell does on the wall behind the face, foot by foot.
+         */
+        get: operations["inkwell_trials_api_cell_wall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{pk}/rig": {
         parameters: {
             query?: never;
@@ -4816,7 +4836,7 @@ export interface components {
             level: "same" | "full";
             rows: components["schemas"]["Axis"];
             /** Stage */
-            stage?: ("face" | "wall") | null;
+            stage?: ("face" | "wall" | "table" | "doorway") | null;
             /**
              * Unit
              * @default key
@@ -7000,6 +7020,14 @@ export interface components {
             acting: components["schemas"]["ActingArea"];
             /** Path */
             path: components["schemas"]["PlaceOnPath"][];
+        };
+        /**
+         * WallOut
+         * @description What a cell's unit does on the wall behind the face.
+         */
+        WallOut: {
+            /** Stops */
+            stops: (number | null)[][] | null;
         };
         /** White */
         White: {
@@ -9645,6 +9673,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_trials_api_cell_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                row: number;
+                column: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallOut"];
                 };
             };
         };

@@ -9,6 +9,7 @@ import { Sheet } from "../parts/Sheet";
 import { nameOf, pictureOf } from "./CellCard";
 import { told, type Cell, type Figure } from "./figures";
 import { keyOf } from "./TrialPage";
+import { WallMap } from "./WallMap";
 
 type Trial = Schemas["TrialOut"];
 
@@ -94,6 +95,19 @@ export function CellPage(props: {
             className="block w-full accent-lamp"
           />
         </label>
+      )}
+      {done && (
+        <div className={beside ? "grid grid-cols-2 gap-2" : ""}>
+          <WallMap
+            trial={trial}
+            cell={cell}
+            name={nameOf(trial, cell)}
+            told={beside ? "beside" : "alone"}
+          />
+          {beside && (
+            <WallMap trial={trial} cell={beside} name={nameOf(trial, beside)} told="beside" />
+          )}
+        </div>
       )}
       {done && (
         <table aria-label="Figures" className="mt-2 w-full text-xs">

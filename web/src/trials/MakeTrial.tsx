@@ -18,7 +18,12 @@ import { Sheet } from "../parts/Sheet";
 import { TextField } from "../parts/TextField";
 import { choicesOf, isNumber, NOTHING, NUMBERS, offered, type Making, type Of } from "./axes";
 
-const STAGES = { face: "one face, one key at 45°/45°", wall: "a face by a wall, lamp at 6 ft" };
+const STAGES = {
+  face: "one face, one key at 45°/45°",
+  wall: "a wall of 12 × 12 ft, lamp at 6 ft",
+  table: "at a table, lamp hung over it",
+  doorway: "seen through a doorway",
+};
 const OF: { value: Of; label: string }[] = [
   { value: "heads", label: "heads" },
   { value: "hung", label: "what is hung on" },
@@ -64,7 +69,7 @@ function Form(props: {
   const [alone, setAlone] = useState<"off" | "on">("off");
   const [busy, setBusy] = useState(false),
     [fault, setFault] = useState("");
-  const staged = on === "face" || on === "wall";
+  const staged = on in STAGES;
   const record = useQuery({
     queryKey: ["record", Number(on)],
     enabled: !staged,
