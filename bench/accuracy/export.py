@@ -12,6 +12,8 @@ from moth.world.sheets import opening_place
 from .rigs import rigs
 
 PICTURE = (160, 90)
+SHELL = 0.005
+"""How far outside a house's front is off its room's walls [m]."""
 
 
 def _walls(setup):
@@ -56,7 +58,25 @@ def _walls(setup):
                 if any(h[0] < (u0 + u1) / 2 < h[1] and h[2] < (v0 + v1) / 2 < h[3] for h in holes):
                     continue
                 out.append((name, corner + u0 * a + v0 * b, (u1 - u0) * a, (v1 - v0) * b))
+    if setup.sky.sun and not room.outdoors:
+        # A dark house: what its sunlit front gives the land before it is not in the model. And the
+        # land, that the sun lights where the room's own walls let it.
+        middle = box / 2
+        for _, corner, a, b in list(out):
+            normal = np.cross(a, b) / np.linalg.norm(np.cross(a, b))
+            away = np.sign((corner + a / 2 + b / 2 - middle) @ normal) * SHELL * normal
+            out.append(("shell", corner + away, a, b))
+        low = np.array([-600.0, -600.0, -room.storey - 0.01])
+        out.append(("land", low, np.array([1200.0, 0, 0]), np.array([0, 1200.0, 0])))
     return out
+
+
+def _albedo(setup, wall):
+    from moth.transport.beyond import GROUND
+    from moth.world.figures import surface_albedo
+
+    own = {"land": np.full(3, GROUND), "shell": np.zeros(3)}
+    return own[wall] if wall in own else surface_albedo(getattr(setup.room, wall))
 
 
 def _frame(face):
@@ -75,7 +95,6 @@ def export(name, path):
     path : str
     """
     from moth.transport.sources import outside, sun_direction
-    from moth.world.figures import surface_albedo
 
     data = rigs()[name]
     setup = load(data)
@@ -101,7 +120,7 @@ def export(name, path):
         normals=mesh.normals,
         albedo=mesh.albedo,
         walls=np.array([np.concatenate(w[1:]) for w in walls]),
-        wall_albedo=np.array([surface_albedo(getattr(setup.room, w[0])) for w in walls]),
+        wall_albedo=np.array([_albedo(setup, w[0]) for w in walls]),
         sheets=np.array(
             [np.concatenate([s.centre, s.right, s.up, s.normal, s.half]) for s in sheets]
         ).reshape(-1, 14),

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..camera import blur, signal_at, stops_over_grey
 from ..colour import LUMINANCE
+from ..metering import origin_of
 from ..transport import DISTANT, field, light_of, project
 from ..wording import percent
 from ..world import anchor, landmarks
@@ -16,7 +17,7 @@ from .limits import limit
 from .outline import lab, project_near
 from .picture import SIZE
 from .plans import PLANS
-from .results import Rank, Reading
+from .results import Drawn, Rank, Reading
 from .scene import COUNT, part_of_frame, regions, round_it
 
 MUCH = 1.5
@@ -296,6 +297,24 @@ def _shadow(scene, source, depth, pixels):
         figure=deep,
         path=round_it(pixels),
         unit=scene.unit(source.id),
+        drawn=_thrown(scene, source, pixels, hard, edge),
+    )
+
+
+def _thrown(scene, source, pixels, hard, edge):
+    """The way of the light from over somebody's head into the shadow, and how sharp its edge is."""
+    points = scene.view.points[scene.first[pixels[scene.first[pixels] >= 0]]]
+    origin = origin_of(scene.setup, scene.world, source).place
+    middle = points.mean(0)
+    heads = [landmarks(figure)["crown"] for figure in scene.setup.figures]
+    head = heads[int(np.argmin([_passes(middle[None], origin, h, h)[0] for h in heads]))]
+    sharp = f"its edge takes {100 * edge:.1f} % of the picture's width"
+    return (
+        Drawn(
+            f"light from {scene.called(source.id)} past the head",
+            tuple(project_near(scene.camera, p) for p in (head, middle)),
+        ),
+        Drawn(f"{sharp}: {'hard' if hard else 'soft'}", round_it(pixels)),
     )
 
 

@@ -7,6 +7,7 @@ key's own light is worked out at each, by whatever boards and cloths it comes.
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from scipy import ndimage
 
 from ..camera import source_levels
@@ -20,8 +21,8 @@ from ..transport.light import light_key
 from ..world import landmarks
 from ..world.figures import head_front
 from .limits import limit
-from .outline import project_near
-from .results import Reading
+from .outline import project_near, ray
+from .results import Drawn, Reading
 
 ACROSS, STEP = 0.076, 0.0028
 """Half width of what is looked at of the face, and between its places [m]."""
@@ -363,11 +364,47 @@ def _told(setup, ready, face, pattern, depth, about):
         figure=round(depth, 2),
         path=path,
         unit=ready.key_unit.id if ready.key_unit else None,
+        drawn=_drawn(setup, ready, face, pattern, marks, eyes),
     )
+
+
+def _drawn(setup, ready, face, pattern, marks, eyes):
+    """The way to the key, the shadow that hangs together with the nose, and its tip."""
+    camera = setup.cameras[0]
+    source = next(s for s in ready.found if s.id == ready.key)
+    origin = origin_of(setup, ready.world, source).place
+    height = f"{abs(face.height):.0f}° {'over' if face.height >= 0 else 'under'} the face's level"
+    words = f"toward the key, {abs(face.angle):.0f}° off where the face looks, {height}"
+    lines = [ray(camera, words, eyes, origin)]
+    if pattern.shade.any():
+        words = f"shade that begins at the nose: under {LIT:.0%} of the key's best there"
+        lines.append(Drawn(words, _round_shade(camera, face, pattern.shade)))
+    if pattern.tip is not None:
+        ends = (marks["nose_tip"], pattern.tip)
+        long = 1000 * float(np.linalg.norm(pattern.tip - marks["nose_tip"]))
+        words = f"from the tip of the nose to its shadow's end: {long:.0f} mm"
+        lines.append(Drawn(words, tuple(project_near(camera, p) for p in ends)))
+    return tuple(lines)
 
 
 SHALLOW = 0.5
 """Stops from which a shadow on the face shows as a shape; typical."""
+
+
+def _round_shade(camera, face, shade):
+    """A closed line round the largest piece of some places of the face, as the frame shows it."""
+    rows, columns = np.nonzero(shade)
+    whole = shapely.union_all(shapely.box(columns - 0.5, rows - 0.5, columns + 0.5, rows + 0.5))
+    piece = max(getattr(whole, "geoms", [whole]), key=lambda g: g.area).simplify(0.75)
+    # A corner between places stands where the nearest of the face does.
+    to_known = ndimage.distance_transform_edt(
+        np.isnan(face.light), return_distances=False, return_indices=True
+    )
+    ring = np.round(np.array(piece.exterior.coords)).astype(int)
+    column = np.clip(ring[:, 0], 0, shade.shape[1] - 1)
+    row = np.clip(ring[:, 1], 0, shade.shape[0] - 1)
+    at = face.points[to_known[0][row, column], to_known[1][row, column]]
+    return tuple(project_near(camera, p) for p in at)
 
 
 def _sockets(setup, key, all_light, about):
@@ -402,4 +439,20 @@ def _sockets(setup, key, all_light, about):
         why="Eyes in the shade of the brows say nothing: a lower key, or light from below it.",
         figure=under,
         path=tuple(project_near(setup.cameras[0], marks[k]) for k in ("eye_left", "eye_right")),
+        drawn=tuple(
+            Drawn(words, _along(setup.cameras[0], key.points[places]))
+            for words, places in (
+                (f"the sockets: {eye:.0f} lx in the better lit", socket),
+                (f"the cheeks below: {lit:.0f} lx", cheek),
+            )
+        ),
     )
+
+
+def _along(camera, points):
+    """A line from one side to the other through places of the face (n, 3) [m]."""
+    spots = np.array([project_near(camera, p) for p in points])
+    edges = np.quantile(spots[:, 0], np.linspace(0, 1, 9))
+    bins = np.clip(np.searchsorted(edges, spots[:, 0]) - 1, 0, 7)
+    means = [spots[bins == k].mean(0) for k in range(8) if (bins == k).any()]
+    return tuple((float(x), float(y)) for x, y in means)

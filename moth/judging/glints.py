@@ -8,10 +8,11 @@ from scipy import ndimage
 from ..camera import frame_exposure, signal_at, source_colours, stops_over_grey
 from ..colour import LUMINANCE
 from ..materials import FINISHES
+from ..metering import origin_of
 from ..transport import light_of, mirrored_light
 from ..world import landmarks
 from ..world.figures import EYEBALL
-from .outline import project_near
+from .outline import project_near, ray
 from .results import Reading
 
 GLINT = 1.0
@@ -118,6 +119,16 @@ def _in_eye(ready, world, eye, body):
     return sorted(seen, key=lambda g: -g.stops)
 
 
+def _ways(setup, ready, glints, called):
+    """From each glint toward what it mirrors."""
+    for glint in glints:
+        source = next(s for s in ready.found if s.id == glint.source)
+        origin = origin_of(setup, ready.world, source).place
+        away = float(np.linalg.norm(origin - glint.place))
+        words = f"toward {called[glint.source]}, {away:.1f} m off: angle out is angle in"
+        yield ray(setup.cameras[0], words, glint.place, origin)
+
+
 def read_eyes(setup, ready, say, person=0):
     """What each eye mirrors.
 
@@ -165,6 +176,7 @@ def read_eyes(setup, ready, say, person=0):
                     figure=best.stops,
                     path=(project_near(setup.cameras[0], best.place),),
                     unit=best.source if best.source in {u.id for u in setup.units} else None,
+                    drawn=tuple(_ways(setup, ready, glints, called)),
                 )
             )
             continue

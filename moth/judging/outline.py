@@ -23,7 +23,7 @@ from ..wording import percent
 from ..world import anchor, build_world, landmarks
 from .limits import limit
 from .picture import SIZE, Picture
-from .results import Reading
+from .results import Drawn, Reading
 
 FLARE = 0.004
 """Light that a display's face sends back besides its picture, as a part of its white; typical."""
@@ -242,6 +242,26 @@ def project_near(camera, place):
     return 0.5 + (found[0] - 0.5) * scale, 0.5 + (found[1] - 0.5) * scale
 
 
+def ray(camera, words, place, target, long=0.14):
+    """A line from a place toward another, so long in the room [m], as the frame shows it.
+
+    Parameters
+    ----------
+    camera : moth.document.Camera
+    words : str
+    place, target : ndarray, shape (3,)
+        [m]
+    long : float
+
+    Returns
+    -------
+    Drawn
+    """
+    way = np.asarray(target, float) - place
+    end = place + min(long / max(float(np.linalg.norm(way)), 1e-9), 1.0) * way
+    return Drawn(words, (project_near(camera, place), project_near(camera, end)))
+
+
 def worst_of(values):
     """What decides of a stretch: the mean of its worst part.
 
@@ -374,7 +394,22 @@ class _Outline:
             path=_path(self.contour.pixels[stretch.places]),
             unit=unit.id if unit is not None else None,
             dimmer=dimmer,
+            drawn=self.drawn(stretch, weak),
         )
+
+    def drawn(self, stretch, weak):
+        """The two strips that are held against each other, and where the weakest of it is."""
+        signal = self.picture.colour.reshape(-1, 3) @ LUMINANCE
+        row, column = np.divmod(np.arange(len(signal)), SIZE[0])
+        lines = []
+        for name, strip in (("the figure", self.contour.inner), ("behind", self.contour.beside)):
+            own = strip[stretch.places]
+            middles = np.column_stack([own @ row, own @ column])
+            shown = float(bt709(np.median(own @ signal)))
+            lines.append(Drawn(f"{name}: {percent(shown)} on a monitor's curve", _path(middles)))
+        worst = self.verdict(stretch, self.contrast).worst
+        words = f"where they are least apart: {worst:.1f} of colour and tone (CIELAB)"
+        return (*lines, Drawn(words, _path(self.contour.pixels[weak])))
 
 
 DIMMERS = np.geomspace(0.01, 1.0, 21)

@@ -12,6 +12,16 @@ Rank = Literal["well", "mind", "fault"]
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """A line that shows how a reading was found."""
+
+    words: str
+    """What the line is, with its figure where it has one."""
+    path: tuple[Place, ...]
+    """Along it, in the frame or beyond its edge."""
+
+
+@dataclass(frozen=True)
 class Reading:
     """One thing the picture does."""
 
@@ -48,3 +58,5 @@ class Reading:
     """Of that unit, which has been tried and mends it."""
     meant: str = ""
     """Why it is meant so, where it was set aside."""
+    drawn: tuple[Drawn, ...] = ()
+    """How it was found, line by line."""

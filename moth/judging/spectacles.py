@@ -3,16 +3,18 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from ..camera import signal_at
 from ..colour import LUMINANCE
+from ..metering import origin_of
 from ..transport import GLASS_REFLECTANCE, LENS_CURVE, light_of, mirrored_light
 from ..wording import percent
 from ..world import triple
 from ..world.figures import spectacle_lenses
 from .limits import limit
-from .outline import project_near
-from .results import Reading
+from .outline import project_near, ray
+from .results import Drawn, Reading
 
 COVERS, COVERS_MUCH = 0.02, 0.10
 """Parts of the glass from which glare is seen, and is in the way; typical."""
@@ -138,6 +140,19 @@ def _told(scene, person, lens, glass, who, side):
         figure=covered,
         path=(at,),
         unit=scene.unit(worst),
+        drawn=_drawn(scene, glass, total >= veil, lights[worst][0], lens),
+    )
+
+
+def _drawn(scene, glass, veiled, source, lens):
+    """What of the glass is veiled, and the way of the light that does it."""
+    spots = np.array([project_near(scene.camera, p) for p in glass.places[veiled]])
+    origin = origin_of(scene.setup, scene.world, source).place
+    hull = shapely.MultiPoint(spots).convex_hull
+    rim = tuple((getattr(hull, "exterior", hull)).coords)
+    return (
+        Drawn(f"veiled: {percent(float(veiled.mean()))} of the glass that the lens sees", rim),
+        ray(scene.camera, f"the way to {scene.called(source.id)}", lens[:3], origin),
     )
 
 

@@ -23,12 +23,14 @@ SIDES = ("floor", "ceiling", "north", "south", "east", "west")
 WINDOW = {"id": "w", "name": "Window", "wall": "south", "along": 2.5, "up": 1.5, "size": [2.0, 1.4]}
 
 
+BLACK = {"reflectance": 0.0}
+
+
 def setup(*pieces, sun=None, kind="overcast", openings=(WINDOW,), **more):
     """A black room with a window to the south and what stands before it."""
-    black = {"reflectance": 0.0}
     return bare(
         **{
-            "room": {"width": 5, "depth": 6, "height": 3, **dict.fromkeys(SIDES, black)},
+            "room": {"width": 5, "depth": 6, "height": 3, **dict.fromkeys(SIDES, BLACK)},
             "openings": list(openings),
             "furniture": [
                 {"id": f"h{k}", "name": f"House {k}", "kind": "box", **piece}
@@ -131,19 +133,73 @@ def test_a_wall_outside_sends_what_the_sky_gives_it(reflectance):
 
 def test_a_sunlit_wall_opposite_sends_light_in_by_a_window_that_sees_no_sun():
     sun = {"azimuth": 0, "elevation": 30}
-    scene = setup(wall(0.5), sun=sun, kind="clear")
+    high = {"width": 5, "depth": 6, "height": 3, "storey": 60, **dict.fromkeys(SIDES, BLACK)}
+    opposite = {**wall(0.5), "position": [2.5, -21, -60]}
+    scene = setup(opposite, sun=sun, kind="clear", room=high)
     place = [2.5, 1.2, 1.5]
-    # It stands in the north, behind the room: the wall's front is lit at 30 degrees off its normal.
-    expected = of_pane(0.5 / np.pi * FULL_SUN * np.cos(np.radians(30)), place)
+    # It stands in the north, behind the room: the wall's front is lit at 30 degrees off its normal,
+    # and by the half of what it looks at that is land of reflectance 0.2 in the sun.
+    on_wall = FULL_SUN * (np.cos(np.radians(30)) + 0.5 * 0.2 * np.sin(np.radians(30)))
+    expected = of_pane(0.5 / np.pi * on_wall, place)
     assert level(scene, "@sun", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03)
-    assert level(setup(sun=sun, kind="clear"), "@sun", place, [0, -1, 0]) < 1
+
+
+def by_land(sun, place, storey, shadow):
+    """What sunlit land sends a disc that faces the window [lx], summed over the pane.
+
+    shadow: whether places on the land (n, 2) are shaded.
+    """
+    n = 400
+    along = 2.5 + 2.0 * ((np.arange(n) + 0.5) / n - 0.5)
+    up = 1.5 + 1.4 * ((np.arange(n) + 0.5) / n - 0.5)
+    x, z = np.meshgrid(along, up)
+    way = np.stack([x - place[0], 0 * x - place[1], z - place[2]], -1).reshape(-1, 3)
+    far = np.linalg.norm(way, axis=1)
+    down = way[:, 2] < 0
+    steps = (place[2] + storey) / np.maximum(-way[:, 2], 1e-9)
+    met = np.array(place[:2]) + steps[:, None] * way[:, :2]
+    seen = down & ~shadow(met)
+    of_land = 0.2 * FULL_SUN * np.sin(np.radians(sun["elevation"])) / np.pi
+    cosine = -way[:, 1] / far
+    return of_land * float((seen * cosine**2 / far**2).sum()) * 2.0 * 1.4 / n**2
+
+
+def test_sunlit_land_lights_a_room_from_below():
+    rng = np.random.default_rng(3)
+    for _ in range(6):
+        # The sun stands on the window's side, so high that it does not come to the meter.
+        sun = {
+            "azimuth": float(rng.uniform(130, 230)),
+            "elevation": float(rng.uniform(45, 70)),
+        }
+        place = [float(rng.uniform(1.5, 3.5)), float(rng.uniform(3.5, 5.5)), 1.6]
+        scene = setup(sun=sun, kind="clear")
+        expected = by_land(sun, place, 0.0, lambda met: np.zeros(len(met), bool))
+        assert level(scene, "@sun", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03)
+
+
+@pytest.mark.parametrize("storey, elevation", [(0.0, 30), (0.0, 12), (3.0, 25)])
+def test_the_house_shades_the_land_behind_it(storey, elevation):
+    sun = {"azimuth": 0, "elevation": elevation}
+    room = {"width": 5, "depth": 6, "height": 3, "storey": storey, **dict.fromkeys(SIDES, BLACK)}
+    scene = setup(sun=sun, kind="clear", room=room)
+    place = [2.5, 1.2, 1.7]
+    # Its walls are 0.3 m thick, and so is its roof.
+    long = (storey + 3.3) / np.tan(np.radians(elevation))
+    shadow = lambda met: (np.abs(met[:, 0] - 2.5) < 2.8) & (met[:, 1] > -0.3 - long)
+    expected = by_land(sun, place, storey, shadow)
+    # The shadow's edge on the land is told from nine places of the window.
+    assert level(scene, "@sun", place, [0, -1, 0]) == pytest.approx(expected, rel=0.06)
+    whole = by_land(sun, place, storey, lambda met: np.zeros(len(met), bool))
+    assert expected < 0.9 * whole
 
 
 def test_one_house_throws_its_shadow_on_another():
     sun = {"azimuth": 0, "elevation": 30}
-    before = {"position": [2.5, 12, -90], "size": [190, 2, 190]}
+    before = {"position": [2.5, 99, 0], "size": [200, 190, 150]}
     scene = setup(wall(0.5), before, sun=sun, kind="clear")
-    assert level(scene, "@sun", [2.5, 1.2, 1.5], [0, -1, 0]) < 1
+    # But for land in the sun, far to the sides: 8,000 without the other house.
+    assert level(scene, "@sun", [2.5, 1.2, 1.5], [0, -1, 0]) < 20
 
 
 def test_a_wall_is_seen_in_its_own_colour_and_the_sky_above_it():

@@ -9,17 +9,26 @@ import numpy as np
 from ..document import SKY, SUN
 from ..engine.caching import Keyed, cached, content_hash
 from ..photometry import from_function
-from ..world import PANE_OFF, axes, opening_place, outside_of, pane, windows_before
-from .beyond import Beyond, by_sky, by_sun, places_of
+from ..place import corners_of
+from ..world import (
+    PANE_OFF,
+    axes,
+    opening_place,
+    outside_of,
+    pane,
+    shade_outside,
+    windows_before,
+)
+from .beyond import GROUND, Beyond, below, by_sky, by_sun, places_of
 from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key
 from .operands import RECTANGLE
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
 """Levels [lx] that the layers of sky and sun are made for."""
+LAND = GROUND * FULL_SKY / np.pi
+"""Luminance of the land by the light of the full sky [cd/m^2]."""
 SUN_RADIUS = 0.2665
 """Angle [deg] from the middle of the sun to its rim."""
-GROUND = 0.2
-"""Reflectance of the land outside, seen through windows below the horizon; typical."""
 
 
 @dataclass(frozen=True)
@@ -103,9 +112,8 @@ def outside(sky):
     zenith = _zenith(sky)
 
     def luminance(directions):
-        return np.where(
-            directions[:, 2] > 0, zenith * sky_luminance(sky, directions), GROUND * FULL_SKY / np.pi
-        )
+        land = below(directions)
+        return (1 - land) * zenith * sky_luminance(sky, directions) + land * LAND
 
     return luminance
 
@@ -162,6 +170,16 @@ def _through(setup, emitter, opening, into):
     half = opening.size[0] / 2, opening.size[1] / 2
     hole = pane(centre, axes(centre, centre + inward), half, 1.0, 0.0)
     return replace(emitter, via=(Leg(hole, opening=True),))
+
+
+def _sunlit(setup, solids, toward, openings, shape):
+    """The windows as they shine by what the sun lights outside."""
+    room = setup.room
+    around = by_sun(solids, shade_outside(setup), -room.storey, toward, FULL_SUN)
+    block = [corners_of(room), room.height + room.rise, room.storey]
+    panes = [_window(setup, o, around, ["sun", block, *shape]) for o in openings]
+    # A skylight sees no land, and a window at the back of a house may see none in the sun.
+    return [p for p in panes if p.face.table.any()]
 
 
 def unit_emitters(setup, at):
@@ -239,9 +257,8 @@ def sources(setup):
             sun, toward = _sun(setup, sky.sun), sun_direction(sky.sun)
             beams = [sun] if outdoors else [_through(setup, sun, o, -toward) for o in open_]
             lit = [b for b in beams if b is not None]
-            if solids:
-                # Sunlit walls outside send light in, whichever way the window looks.
-                facades = by_sun(solids, toward, FULL_SUN)
-                lit += [_window(setup, o, facades, ["sun", *shape]) for o in open_]
+            if open_:
+                # Sunlit land and walls outside send light in, whichever way the window looks.
+                lit += _sunlit(setup, solids, toward, open_, shape)
             found.append(Source(SUN, content_hash("sun", shape), tuple(lit)))
     return found

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import shapely
+import trimesh
 
 from ..engine.caching import Keyed, cached, content_hash
-from ..place import clear_of_walls
+from ..place import clear_of_walls, corners_of
 from .bodies import body_of
 from .rays import RayScene
 
@@ -96,6 +98,48 @@ def outside_of(setup):
     drop = {"name", "id", "locked", "gloss"}
     key = content_hash("outside", [f.model_dump(exclude=drop) for f in items])
     return _outside(Keyed(key, items))
+
+
+WALL = 0.3
+"""How thick the walls of the room's own house are outside [m]; typical."""
+
+
+def shade_outside(setup):
+    """All that throws shadows outside a room: the solids that stand there, and the room's own block
+    from the land to over its ceiling. What else its house may be is not known.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+
+    Returns
+    -------
+    RayScene
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> high = np.array([[2.5, 3.0, 9.0]], np.float32)
+    >>> shade_outside(bare()).visible(high, -np.array([[0, 0, 1]], np.float32), [20.0]).tolist()
+    [False]
+    """
+    solids, room = outside_of(setup), setup.room
+    shape = [corners_of(room), room.height + room.rise, room.storey]
+    key = content_hash("shade outside", shape, solids and solids.key)
+    return _shade(Keyed(key, (solids, room)))
+
+
+@cached("shade outside")
+def _shade(keyed):
+    solids, room = keyed.value
+    plan = shapely.Polygon(corners_of(room)).buffer(WALL, join_style="mitre")
+    top = room.height + room.rise + WALL + room.storey
+    block = trimesh.creation.extrude_polygon(plan, top, engine="manifold")
+    block.apply_translation([0, 0, -room.storey])
+    corners = [np.asarray(block.triangles).reshape(-1, 3)]
+    corners += [solids.vertices] if solids else []
+    vertices = np.concatenate(corners).astype(np.float32)
+    return RayScene(vertices, np.arange(len(vertices)).reshape(-1, 3))
 
 
 @cached("what is outside")

@@ -2922,6 +2922,19 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Drawn
+         * @description A line that shows how a reading was found.
+         */
+        Drawn: {
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
+            /** Words */
+            words: string;
+        };
         /** Edit */
         Edit: {
             /** Base Version */
@@ -5098,6 +5111,11 @@ export interface components {
         Reading: {
             /** Dimmer */
             dimmer?: number | null;
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["Drawn"][];
             /** Figure */
             figure: number | null;
             /** Key */

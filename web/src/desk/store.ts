@@ -85,6 +85,8 @@ export type Desk = {
   column: "units" | "order" | "reading";
   /** Key of the reading in hand, drawn on the frame. */
   reading: string | null;
+  /** Whether it is drawn on the frame how that was found. */
+  drawn: boolean;
   /** The picture judged by its parts: targets, what is fixed, the steps of the order. */
   judged: Judged | null;
   /** A walk through the light, drawn on the plan. */
@@ -132,6 +134,7 @@ export const useDesk = create<Desk>(() => ({
   meter: "ways",
   column: "units",
   reading: null,
+  drawn: false,
   judged: null,
   walked: null,
   preview: null,

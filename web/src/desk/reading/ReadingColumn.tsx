@@ -7,6 +7,7 @@ import { choose, mayEdit, useDesk } from "../store";
 import { Limits } from "./Limits";
 import { Mending } from "./Mending";
 import { SayWhy } from "./SayWhy";
+import { Found } from "./Found";
 import { isOpen, meanIt, summary, take, unmeant, type Reading } from "./reading";
 
 const KINDS = [
@@ -146,6 +147,7 @@ function Body({ reading: r }: { reading: Reading }) {
         <b>{r.word}</b>: {r.words}.
       </p>
       <p className="text-quiet">{r.meant ? `Meant so: ${r.meant}` : r.why}</p>
+      {r.drawn.length > 0 && <Found reading={r} />}
       {unit && r.dimmer == null && (
         <Button look="bare" onClick={() => choose(unit.id)}>
           {unit.name} in hand

@@ -1,5 +1,5 @@
 import { useDesk } from "../store";
-import { isOpen, take, type Reading } from "./reading";
+import { dashOf, isOpen, take, type Reading } from "./reading";
 
 const WIDE = 1600,
   HIGH = 900;
@@ -10,6 +10,7 @@ export function ReadingMarks() {
   const readings = useDesk((d) => d.judged?.readings);
   const stale = useDesk((d) => d.inspecting);
   const chosen = useDesk((d) => d.reading);
+  const drawn = useDesk((d) => d.drawn);
   if (!shown || !readings) return null;
   return (
     <svg
@@ -24,7 +25,30 @@ export function ReadingMarks() {
         .map((r) => (
           <Mark key={r.key} reading={r} chosen={r.key === chosen} />
         ))}
+      {drawn &&
+        readings.filter((r) => r.key === chosen).map((r) => <HowFound key={r.key} reading={r} />)}
     </svg>
+  );
+}
+
+/** The lines that show how a reading was found, on a dark rim that parts them from the frame. */
+function HowFound({ reading: r }: { reading: Reading }) {
+  return (
+    <g className="fill-none" role="img" aria-label={`How ${r.name} was found`}>
+      {r.drawn.map(({ words, path }, k) => {
+        const d = pathOf(path.map(([x, y]) => [x! * WIDE, y! * HIGH] as const));
+        const [x, y] = path[path.length - 1]!;
+        return (
+          <g key={words} strokeLinecap="round">
+            <path d={d} className="stroke-ink" strokeWidth={8} strokeOpacity={0.7} />
+            <path d={d} className="stroke-paper" strokeWidth={4} strokeDasharray={dashOf(k)} />
+            {path.length === 2 && (
+              <circle cx={x! * WIDE} cy={y! * HIGH} r={7} className="fill-paper stroke-ink" />
+            )}
+          </g>
+        );
+      })}
+    </g>
   );
 }
 

@@ -20,7 +20,12 @@ export function summary(readings: readonly Reading[]) {
   return parts.length ? `${parts.join(", ")}.` : "Nothing in the way.";
 }
 
-export const take = (key: string) => setDesk({ reading: readDesk().reading === key ? null : key });
+export const take = (key: string) =>
+  setDesk({ reading: readDesk().reading === key ? null : key, drawn: false });
+
+/** Dashes of the lines that show how a reading was found, in the frame and beside their words. */
+export const DASHES = [undefined, "2 9", "14 9", "14 7 2 7"] as const;
+export const dashOf = (at: number) => DASHES[at % DASHES.length];
 
 export function meanIt(reading: Reading, reason: string) {
   if (!reason.trim()) return;
