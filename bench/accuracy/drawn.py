@@ -22,7 +22,7 @@ from moth.place.scans import shelve
 from moth.scans.opening import open_model
 
 from . import rigs as known
-from .compare import ours
+from .compare import open_windows, ours
 from .export import export
 from .rigs import panel, sheet, spot, unit
 
@@ -179,6 +179,54 @@ def _with_one(rng, seed):
     return document
 
 
+COVERS = ("clear", "clear", "grid-full", "grid-half", "silk", "muslin-bleached", "tracing-paper")
+OUTWARD = {"north": 0.0, "east": 90.0, "south": 180.0, "west": 270.0}
+"""Azimuths that walls look out to [deg]."""
+
+
+def with_windows(seed):
+    """The same rooms lit by nothing but one or two windows: an overcast sky, through cloth or none,
+    or the sun alone, high or low, with the land that it lights.
+
+    Parameters
+    ----------
+    seed : int
+
+    Returns
+    -------
+    dict
+    """
+    rng = np.random.default_rng([seed, 7])
+    document = drawn(seed)
+    room = document["room"]
+    sunny = bool(rng.random() < 0.5)
+    walls = rng.choice(list(OUTWARD), int(rng.integers(1, 3)), replace=False)
+    openings = []
+    for k, wall in enumerate(walls):
+        long = room["width"] if wall in ("north", "south") else room["depth"]
+        wide = float(rng.uniform(0.7, min(3.0, long - 0.6)))
+        high = float(rng.uniform(0.6, min(2.0, room["height"] - 0.8)))
+        openings.append(
+            {
+                "id": f"w{k}",
+                "name": f"Window {k}",
+                "wall": str(wall),
+                "along": float(rng.uniform(wide / 2 + 0.2, long - wide / 2 - 0.2)),
+                "up": float(rng.uniform(high / 2 + 0.3, room["height"] - high / 2 - 0.2)),
+                "size": [wide, high],
+                # The sun straight through cloth is what paths cannot find.
+                "cover": "clear" if sunny else str(rng.choice(COVERS)),
+            }
+        )
+    sky = {"kind": "overcast", "level": 10_000.0, "on": not sunny}
+    if sunny:
+        azimuth = (OUTWARD[str(walls[0])] + rng.uniform(-50, 50)) % 360
+        height = float(rng.uniform(10, 60))
+        sky["sun"] = {"azimuth": float(azimuth), "elevation": height, "level": 50_000.0}
+    boards = [g for g in document["grip"] if g["kind"] == "board"]
+    return {**document, "units": [], "grip": boards, "openings": openings, "sky": sky}
+
+
 def with_a_scan(seed):
     """A drawn room in which a model from a file stands where a box stood: a ring, a bowl that is
     open, a screen of three leaves, an angle of two paints.
@@ -238,6 +286,10 @@ def _meshes(shape):
     return [tall, foot.apply_translation((0.5, 0.5, -0.16))]
 
 
+DRAWS = {"lamps": with_a_lamp, "scans": with_a_scan, "windows": with_windows}
+"""What else can be asked for than rooms with lamps, by the command's options."""
+
+
 def worked_out(seed, rays, folder, draw=drawn):
     """Errors of our disc and dome readings at every mark [%]; those too dark to tell left out."""
     name = f"drawn {seed}"
@@ -249,7 +301,8 @@ def worked_out(seed, rays, folder, draw=drawn):
         for module in (known, *_users()):
             module.rigs = lambda: found
         file, out = Path(folder) / f"{seed}.npz", Path(folder) / f"{seed}.ref.npz"
-        export(name, file)
+        with open_windows():
+            export(name, file)
         np.savez(out, picture=np.zeros(1))
         subprocess.run(
             [
@@ -297,15 +350,18 @@ def main():
     parser.add_argument("--seeds", type=int, nargs="*", default=list(range(100, 115)))
     parser.add_argument("--lamps", action="store_true", help="lit by a shaded lamp of the place")
     parser.add_argument("--scans", action="store_true", help="with a model from a file in it")
+    parser.add_argument("--windows", action="store_true", help="lit by windows alone")
     parser.add_argument("--rays", type=int, default=1 << 21)
     args = parser.parse_args()
-    every, draw = [], with_a_lamp if args.lamps else with_a_scan if args.scans else drawn
+    every, draw = [], next((d for name, d in DRAWS.items() if getattr(args, name)), drawn)
     with tempfile.TemporaryDirectory() as folder:
         for seed in args.seeds:
             errors = worked_out(seed, args.rays, folder, draw)
             every += errors.tolist()
             document = draw(seed)
             rig = [g["material"] for g in document["grip"]]
+            rig += [o["cover"] for o in document.get("openings", [])]
+            rig += ["sun"] if document.get("sky", {}).get("sun") else []
             rig += [f["kind"] for f in document["furniture"] if f["kind"] != "box"]
             print(f"| {seed} | {', '.join(rig)} | {_worst(errors):+.1f} % |", flush=True)
     within = np.abs(every)

@@ -379,7 +379,8 @@ def _drawn(setup, ready, face, pattern, marks, eyes):
     if pattern.shade.any():
         words = f"shade that begins at the nose: under {LIT:.0%} of the key's best there"
         lines.append(Drawn(words, _round_shade(camera, face, pattern.shade)))
-    if pattern.tip is not None:
+    # In a half face it is the cheek's shade that ends somewhere.
+    if pattern.tip is not None and pattern.name in ("butterfly", "loop", "closed triangle"):
         ends = (marks["nose_tip"], pattern.tip)
         long = 1000 * float(np.linalg.norm(pattern.tip - marks["nose_tip"]))
         words = f"from the tip of the nose to its shadow's end: {long:.0f} mm"

@@ -131,7 +131,7 @@ def by_sky(outside, luminance):
 
     Parameters
     ----------
-    outside : moth.world.Outside
+    outside : moth.world.Outside or None
     luminance : callable
         From unit directions (n, 3) to luminance [cd/m^2], sky above and land below.
 
@@ -139,6 +139,8 @@ def by_sky(outside, luminance):
     -------
     Beyond
     """
+    if outside is None:
+        return Beyond(None, luminance, np.zeros((0, 3)))
     normals, which = np.unique(outside.normals.round(2), axis=0, return_inverse=True)
     ways, solid = _all_round()
     level = np.maximum(normals @ ways.T, 0) @ (luminance(ways) * solid)

@@ -19,7 +19,7 @@ from ..world import (
     shade_outside,
     windows_before,
 )
-from .beyond import GROUND, Beyond, below, by_sky, by_sun, places_of
+from .beyond import GROUND, below, by_sky, by_sun, places_of
 from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key
 from .operands import RECTANGLE
 
@@ -121,7 +121,7 @@ def outside(sky):
 def _window(setup, opening, shown, shape):
     """What is outside a window, as a pane that shines as that does.
 
-    shown: the luminance of directions, or a Beyond where solids stand before the windows.
+    shown: a Beyond.
     """
     place, inward = opening_place(setup, opening)
     key = content_hash("window", place.tolist(), inward.tolist(), list(opening.size), shape)
@@ -134,8 +134,7 @@ def _pane(keyed):
     centre = place + PANE_OFF * inward
     right, up, _ = axes(centre, centre + inward)
     area = size[0] * size[1]
-    solid = isinstance(shown, Beyond)
-    luminance = shown.mean(places_of(centre, right, up, size)) if solid else shown
+    luminance = shown.mean(places_of(centre, right, up, size))
 
     def candela(c, g):
         c, g = (np.radians(k) for k in np.broadcast_arrays(c, g))
@@ -148,7 +147,7 @@ def _pane(keyed):
 
     table = from_function(candela, reach=90, step=1.0, symmetric=False)
     found = emitter_from(table, RECTANGLE, size, centre, centre + inward)
-    return replace(found, beyond=shown) if solid else found
+    return replace(found, beyond=shown)
 
 
 def _sun(setup, sun):
@@ -248,7 +247,7 @@ def sources(setup):
         luminance, solids = outside(sky), None if outdoors else outside_of(setup)
         shape.append(solids and solids.key)
         open_ = [] if outdoors else [o for o in setup.openings if o.cover != "blackout"]
-        shown = by_sky(solids, luminance) if solids and open_ else luminance
+        shown = by_sky(solids, luminance)
         windows = tuple(_window(setup, o, shown, shape) for o in open_)
         found.append(
             Source(SKY, content_hash("sky", shape), windows, luminance if outdoors else None)

@@ -36,7 +36,9 @@ function HowFound({ reading: r }: { reading: Reading }) {
   return (
     <g className="fill-none" role="img" aria-label={`How ${r.name} was found`}>
       {r.drawn.map(({ words, path }, k) => {
-        const d = pathOf(path.map(([x, y]) => [x! * WIDE, y! * HIGH] as const));
+        const points = path.map(([x, y]) => [x! * WIDE, y! * HIGH] as const);
+        const ring = path.length > 3 && String(path[0]) === String(path[path.length - 1]);
+        const d = ring ? `M${points.map((at) => at.join(" ")).join("L")}Z` : pathOf(points);
         const [x, y] = path[path.length - 1]!;
         return (
           <g key={words} strokeLinecap="round">
