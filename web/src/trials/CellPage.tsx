@@ -97,19 +97,6 @@ export function CellPage(props: {
         </label>
       )}
       {done && (
-        <div className={beside ? "grid grid-cols-2 gap-2" : ""}>
-          <WallMap
-            trial={trial}
-            cell={cell}
-            name={nameOf(trial, cell)}
-            told={beside ? "beside" : "alone"}
-          />
-          {beside && (
-            <WallMap trial={trial} cell={beside} name={nameOf(trial, beside)} told="beside" />
-          )}
-        </div>
-      )}
-      {done && (
         <table aria-label="Figures" className="mt-2 w-full text-xs">
           <tbody>
             {Object.entries(cell.words).map(
@@ -143,6 +130,19 @@ export function CellPage(props: {
               ))}
           </tbody>
         </table>
+      )}
+      {done && (
+        <div className={beside ? "grid grid-cols-2 gap-2" : ""}>
+          <WallMap
+            trial={trial}
+            cell={cell}
+            name={nameOf(trial, cell)}
+            told={beside ? "beside" : "alone"}
+          />
+          {beside && (
+            <WallMap trial={trial} cell={beside} name={nameOf(trial, beside)} told="beside" />
+          )}
+        </div>
       )}
       {editable && cell.state !== "impossible" && (
         <Button look="lamp" className="mt-3 w-full" onClick={() => setRigging(true)}>

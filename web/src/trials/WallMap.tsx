@@ -97,7 +97,7 @@ function Grid({
             y % every === 0 && (
               <text
                 key={`${x} ${y}`}
-                x={Math.min(Math.max(x * step, 1.1 * size), SIDE - 1.1 * size)}
+                x={Math.min(Math.max(x * step, 1.5 * size), SIDE - 1.5 * size)}
                 y={Math.min(Math.max(up(y) + size / 3, 0.8 * size), SIDE - 1)}
                 textAnchor="middle"
                 fontSize={size}
