@@ -25,7 +25,7 @@ from .patches import (
     within_outline,
 )
 from .rays import RayScene
-from .sheets import COVER_OFF, Panes, panes, sheets_of
+from .sheets import COVER_OFF, GLASS, Panes, panes, sheets_of
 
 MATTE = next(i for i, f in enumerate(FINISHES) if f.name == "matte")
 GLOSS = next(i for i, f in enumerate(FINISHES) if f.name == "gloss")
@@ -362,17 +362,19 @@ def _add_room(pieces, setup, sheets):
         box = np.array([room.width, room.depth, room.height])
         cell = cell_size(2 * (box[0] * box[1] + box[1] * box[2] + box[2] * box[0]))
     for side in sides:
-        v, f, cells = _side_cells(room, side, cell, _panes_on(setup, sheets, side))
+        panes = _panes_on(setup, sheets, side)
+        v, f, cells = _side_cells(room, side, cell, panes)
         flat = np.cross(v[f[:, 1]] - v[f[:, 0]], v[f[:, 2]] - v[f[:, 0]])
         # One plane: its largest triangle says best which way it looks.
         normal = flat[np.argmax((flat**2).sum(1))]
         normal = normal / np.linalg.norm(normal)
+        v, f, albedo = _taped_over(v, f, surface_albedo(side.surface), panes)
         pieces.add(
             _Part(
                 v,
                 f,
                 np.tile(normal, (len(v), 1)),
-                surface_albedo(side.surface),
+                albedo,
                 MATTE,
                 0,
                 cells,
@@ -381,6 +383,40 @@ def _add_room(pieces, setup, sheets):
         )
     if room.outdoors:
         _add_outdoors(pieces, room)
+
+
+LIT_UNDER = 0.12
+"""Light under the edge of a cloth against what its back sends before the window: a half plane of
+even light seen by a cloth COVER_OFF before it, and that by the wall, over 5 cm.
+"""
+
+
+def _taped_over(v, f, albedo, panes):
+    """A wall with what lies under the edges of cloths that are taped over its windows made dark:
+    vertices, faces, albedo at each vertex.
+
+    The cloth over it, whose patches reach past the window, would light it as brightly as it sends
+    light back before the window itself: it is as dark as makes up for that.
+    """
+    middle = v[f].mean(1)
+    glasses = [_covers(p, middle) for p in panes if p.material.key == GLASS.key]
+    cloths = [_covers(p, middle) for p in panes if p.material.key != GLASS.key]
+    under = np.any(cloths, axis=0) & ~np.any(glasses, axis=0) if cloths else np.zeros(len(f), bool)
+    paint = np.tile(albedo, (len(v), 1))
+    if under.any():
+        # Corners of their own: the wall beside keeps its paint.
+        own = np.arange(3 * under.sum()).reshape(-1, 3) + len(v)
+        v = np.concatenate([v, v[f[under]].reshape(-1, 3)])
+        f = f.copy()
+        f[under] = own
+        paint = np.concatenate([paint, np.tile(LIT_UNDER * albedo, (own.size, 1))])
+    return v, f, paint
+
+
+def _covers(pane, places):
+    """Which places (n, 3) of its wall a pane is before."""
+    off = places - pane.centre
+    return (abs(off @ pane.right) < pane.half[0]) & (abs(off @ pane.up) < pane.half[1])
 
 
 def _panes_on(setup, sheets, side):
