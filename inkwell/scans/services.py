@@ -92,16 +92,13 @@ def delete(user, pk):
         409 while a set-up holds it, now or in its history.
     """
     scan, _ = scan_for(user, pk, Role.EDITOR)
-    held = Setup.objects.filter(
-        scene__production=scan.production,
-        revisions__document__furniture__contains=[{"scan": scan.digest}],
-    )
-    first = held.order_by("pk").first()
-    if first:
-        raise Problem(
-            409,
-            f"The set-up '{first.title}' holds it, or did: what is to be undone there needs it.",
-        )
+    held = Setup.objects.filter(revisions__document__furniture__contains=[{"scan": scan.digest}])
+    own = held.filter(scene__production=scan.production).order_by("pk").first()
+    others = Scan.objects.filter(digest=scan.digest).exclude(pk=scan.pk)
+    if own or (held.exists() and not others.exists()):
+        # Of another production's set-ups no more is said than that there are some.
+        what = f"The set-up '{own.title}'" if own else "A set-up of another production"
+        raise Problem(409, f"{what} holds it, or did: what is to be undone there needs it.")
     digest = scan.digest
     scan.delete()
     if not Scan.objects.filter(digest=digest).exists():

@@ -7,7 +7,9 @@ import trimesh
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+from inkwell.productions.services import create_production
 from inkwell.scans.models import Scan
+from inkwell.setups.models import Setup
 from inkwell.setups.services import create
 from moth.document import load
 from moth.place.scans import shelf
@@ -113,6 +115,11 @@ def test_a_model_goes_for_good_unless_a_set_up_holds_it(hand, production, scene,
     emptied["furniture"] = []
     body = {"document": emptied, "version": setup.version, "gesture": "struck"}
     hand.call("PUT", f"/api/setups/{setup.pk}", body)
+    elsewhere = create_production(people["stranger"], "Elsewhere").scenes.create(title="There")
+    create(people["stranger"], elsewhere, with_piece(free["digest"]))
+    answer = hand.call("DELETE", f"/api/scans/{free['id']}")
+    assert answer.status_code == 409 and "of another production" in answer.json()["detail"]
+    Setup.objects.filter(scene=elsewhere).delete()
     answer = hand.call("DELETE", f"/api/scans/{held['id']}")
     assert answer.status_code == 409 and "'Test set-up' holds it" in answer.json()["detail"]
     assert hand.call("DELETE", f"/api/scans/{free['id']}").status_code == 204
