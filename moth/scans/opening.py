@@ -124,7 +124,7 @@ def _open(data, name, up):
             f"The model has {count:,} triangles; at most {LARGEST:,}. Let the program that made it"
             " reduce it."
         )
-    return _brought([_Raw.of(m) for m in meshes], up == "y" or kind != "obj", notes)
+    return _brought([_Raw.of(m, kind == "obj") for m in meshes], up == "y" or kind != "obj", notes)
 
 
 def _unzipped(data):
@@ -242,8 +242,8 @@ class _Raw(NamedTuple):
     blends: bool
 
     @classmethod
-    def of(cls, mesh):
-        """From trimesh's."""
+    def of(cls, mesh, coded):
+        """From trimesh's; `coded` where the colours of its corners are coded by sRGB."""
         vertices, faces = np.asarray(mesh.vertices, float), np.asarray(mesh.faces)
         factor, image, uv, corners = np.array([GREY, GREY, GREY, 1.0]), None, None, None
         gloss = blends = False
@@ -279,6 +279,8 @@ class _Raw(NamedTuple):
                 corners = _share(visual.face_colors).repeat(3, 0)
                 vertices, faces = vertices[faces].reshape(-1, 3), np.arange(3 * len(faces))
                 faces = faces.reshape(-1, 3)
+            if coded:
+                corners[:, :3] = decoded(corners[:, :3])
         return cls(vertices, faces, uv, image, factor, corners, bool(gloss), bool(blends))
 
     def colour(self, triangle, shares):

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 import trimesh
 from PIL import Image
+from trimesh.exchange.gltf import export_gltf
 from trimesh.visual.material import PBRMaterial
 
 from moth.document import bare
@@ -172,6 +173,30 @@ def test_a_texture_becomes_reflectance_where_it_lies():
     digest, notes = brought(textured(without=("in/wall.mtl", "in/wall.png")), "panel.zip")
     assert any("missing" in n and "wall.mtl" in n for n in notes)
     assert np.median(scan_of(digest).albedo) == pytest.approx(0.5, abs=0.03)
+
+
+def test_colours_of_corners_are_light_in_a_glb_and_coded_in_an_obj():
+    corners = ((0, 0, 0), (1, 0, 0), (0, 2, 0), (0, 0, 3))
+    told = "".join(f"v {x} {y} {z} 0.5 0.5 0.5\n" for x, y, z in corners)
+    faces = "f 1 3 2\nf 1 2 4\nf 1 4 3\nf 2 3 4\n"
+    digest = shelve(open_model((told + faces).encode(), "a.obj", "z").scan)
+    assert scan_of(digest).size == pytest.approx([1, 2, 3])
+    # 0.5 as sRGB codes it is 21 % of the light.
+    assert np.median(scan_of(digest).albedo) == pytest.approx(0.214, abs=0.003)
+    box = trimesh.creation.box((1, 2, 3))
+    box.visual.vertex_colors = [128, 128, 128, 255]
+    digest, _ = brought(glb(box))
+    assert np.median(scan_of(digest).albedo) == pytest.approx(0.502, abs=0.003)
+
+
+def test_a_gltf_in_a_zip_finds_what_lies_beside_it():
+    box = trimesh.creation.box((1, 2, 3))
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, data in export_gltf(trimesh.Scene(painted(box))).items():
+            archive.writestr(f"in/{name}", data)
+    digest, notes = brought(out.getvalue(), "box.zip")
+    assert scan_of(digest).size == pytest.approx([1, 3, 2]) and not notes
 
 
 def test_too_many_triangles_are_reduced_and_the_shape_stays():
