@@ -305,7 +305,7 @@ def test_endpoint_for_role(endpoint, who, setup, hands):
         body = {**body, "scene": setup.scene_id}
     if body and body.get("setup") == "{setup}":
         body = {**body, "setup": setup.pk}
-    if body in (FORM, MODEL):
+    if body is FORM or body is MODEL:
         model = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
         file = ("a.png", picture()) if body is FORM else ("a.obj", model)
         form = {**body, "file": SimpleUploadedFile(*file)}
