@@ -53,10 +53,10 @@ class Scan:
         return _LINEAR[self.colours]
 
     def scaled(self, size):
-        """(m, 3, 3) corners of its triangles when the whole is of a size (3) [m]."""
+        """(n, 3) its vertices when the whole is of a size (3) [m]."""
         own = self.size
         by = np.where(own > 1e-9, np.asarray(size) / np.maximum(own, 1e-9), 1.0)
-        return self.vertices[self.faces] * by
+        return self.vertices * by
 
 
 def decoded(code):
@@ -187,7 +187,8 @@ def scan_parts(digest, size, name=""):
     list of Part
         In its own axes.
     """
-    corners = scan_of(digest, name).scaled(size)
+    scan = scan_of(digest, name)
+    corners = scan.scaled(size)[scan.faces]
     cell = max(CELL, max(size[:2]) / 60)
     while True:
         found = _boxes(_spots(corners, cell / 2), cell)
@@ -281,7 +282,7 @@ def inside_scan(digest, size, points, name=""):
     near &= points[:, 2] < size[2]
     if not near.any():
         return found
-    corners = scan.scaled(size)
+    corners = scan.scaled(size)[scan.faces]
     a, b, c = corners[:, 0], corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     det = b[:, 0] * c[:, 1] - b[:, 1] * c[:, 0]
     upright = np.abs(det) < 1e-12

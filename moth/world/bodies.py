@@ -95,12 +95,11 @@ they do not fall to crumbs.
 def _scan(item):
     """Of what was brought in, in its own axes."""
     scan = scan_of(item.scan, item.name)
-    corners = scan.scaled(item.size)
-    vertices = corners.reshape(-1, 3)
+    own = scan.scaled(item.size)
+    vertices = own[scan.faces].reshape(-1, 3)
     faces = np.arange(len(vertices)).reshape(-1, 3)
     flat = smooth_normals(vertices, faces)
-    by = np.where(scan.size > 1e-9, np.asarray(item.size) / np.maximum(scan.size, 1e-9), 1.0)
-    smooth = smooth_normals(scan.vertices * by, scan.faces)[scan.faces].reshape(-1, 3)
+    smooth = smooth_normals(own, scan.faces)[scan.faces].reshape(-1, 3)
     normals = np.where((flat * smooth).sum(1)[:, None] > CREASE, smooth, flat)
     if item.second:
         albedo = np.broadcast_to(surface_albedo(item.second), vertices.shape)
