@@ -5,8 +5,8 @@ from itertools import pairwise
 import numpy as np
 
 from moth.document import load
-from moth.transport.view import half_spread
-from moth.world import axes, build_world
+from moth.transport.view import half_spread, lens_axes
+from moth.world import build_world
 from moth.world.sheets import opening_place
 
 from .rigs import rigs
@@ -152,7 +152,7 @@ def export(name, path):
         ),
         marks=np.array([[*m.position, *m.direction] for m in setup.marks]),
         camera=np.concatenate(
-            [camera.position, camera.aim, half_spread(camera), *axes(camera.position, camera.aim)]
+            [camera.position, camera.aim, half_spread(camera), *lens_axes(camera)]
         ),
         picture=np.array(PICTURE),
         outdoors=setup.room.outdoors,

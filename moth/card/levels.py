@@ -396,6 +396,6 @@ def _cameras(setup):
         bearing, tilt = aim_of(camera.position, camera.aim)
         yield (
             f"{camera.name}: at {_at(camera.position)}, to {bearing}°"
-            f"{f', {abs(tilt)}° ' + ('up' if tilt > 0 else 'down') if tilt else ''},"
-            f" {camera.focal_length:g} mm"
+            f"{f', {abs(tilt)}° ' + ('up' if tilt > 0 else 'down') if tilt else ''}"
+            f"{f', rolled {camera.roll:+.0f}°' if camera.roll else ''}, {camera.focal_length:g} mm"
         )

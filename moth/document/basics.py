@@ -26,6 +26,18 @@ WINDOW = "window:"
 Id = Annotated[str, Field(pattern=f"^{ID}$")]
 Thing = Annotated[str, Field(pattern=f"^({SUN}|{BACKDROP}|({WINDOW})?{ID})$")]
 
+KEPT = {
+    "person": "figures",
+    "furniture": "furniture",
+    "unit": "units",
+    "grip": "grip",
+    "mark": "marks",
+    "camera": "cameras",
+}
+"""Kinds of things that an aim may be kept on, and where the set-up lists them."""
+Kept = Annotated[str, Field(pattern=f"^$|^({'|'.join(KEPT)}):{ID}$")]
+"""What an aim is kept on, as kind:id; empty for a place of its own."""
+
 
 class Model(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)

@@ -10,7 +10,21 @@ from typing import Annotated, Literal
 import shapely
 from pydantic import Field, field_validator, model_validator
 
-from .basics import Colour, Finite, Id, Metres, Model, Name, Point, Share, Size, Span, Thing
+from .basics import (
+    KEPT,
+    Colour,
+    Finite,
+    Id,
+    Kept,
+    Metres,
+    Model,
+    Name,
+    Point,
+    Share,
+    Size,
+    Span,
+    Thing,
+)
 from .day import Site, Sky
 from .power import BATTERY, Circuit, Feed
 from .upgrades import NEWEST, upgrade
@@ -237,6 +251,10 @@ class Camera(Model):
     name: Name
     position: Point
     aim: Point
+    roll: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 0.0
+    """About the lens's axis; above 0 its right hand is raised [deg]."""
+    follow: Literal["", "turning", "going"] = ""
+    """What it does when whose picture it is moves: stays, turns along, or goes along."""
     sensor: Literal["full-frame", "super-35", "four-thirds", "one-inch", "custom"] = "super-35"
     sensor_width: Annotated[float, Field(ge=3, le=80)] = 24.9
     """Of a custom sensor's 16:9 picture [mm]."""
@@ -297,6 +315,8 @@ class Unit(Model):
     head: Annotated[str, Field(min_length=1, max_length=60)]
     position: Point
     aim: Point
+    aims_at: Kept = ""
+    """What the hand keeps the aim on, which goes along with it."""
     roll: Finite = 0.0
     on: bool = True
     dimmer: Annotated[float, Field(ge=0, le=1)] = 1.0
@@ -373,6 +393,8 @@ class Grip(Model):
     material: Annotated[str, Field(min_length=1, max_length=60)]
     position: Point
     aim: Point
+    aims_at: Kept = ""
+    """See :class:`Unit`."""
     roll: Finite = 0.0
     size: tuple[Span, Span]
     slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
@@ -649,4 +671,17 @@ class Setup(Model):
                 raise ValueError(f"units[{at}].piece: there is no furniture '{unit.piece}'")
         if self.state is not None and self.state not in [s.id for s in self.states]:
             raise ValueError(f"state: there is no state '{self.state}'")
+        return self
+
+    @model_validator(mode="after")
+    def aims_are_at_things(self):
+        known = {
+            f"{kind}:{item.id}" for kind, where in KEPT.items() for item in getattr(self, where)
+        }
+        for kind, where in (("unit", self.units), ("grip", self.grip)):
+            for item in where:
+                if item.aims_at and item.aims_at not in known:
+                    raise ValueError(f"'{item.id}' aims at '{item.aims_at}', which is not there")
+                if item.aims_at == f"{kind}:{item.id}":
+                    raise ValueError(f"'{item.id}' aims at itself")
         return self

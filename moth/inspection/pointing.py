@@ -7,8 +7,8 @@ import numpy as np
 
 from ..errors import MothError
 from ..metering import OFF_SKIN, xyz
-from ..transport import half_spread
-from ..world import axes, build_world
+from ..transport import half_spread, lens_axes
+from ..world import build_world
 from .names import body_name
 
 FARTHEST = 80.0
@@ -55,7 +55,7 @@ def pointed_at(setup, x, y):
     ('the south wall', 'disc', True)
     """
     world, camera = build_world(setup), setup.cameras[0]
-    right, up, forward = axes(camera.position, camera.aim)
+    right, up, forward = lens_axes(camera)
     wide, high = half_spread(camera)
     way = forward + (2 * x - 1) * wide * right + (1 - 2 * y) * high * up
     way /= np.linalg.norm(way)

@@ -10,7 +10,7 @@ from ..colour import LUMINANCE
 from ..materials import FINISHES
 from ..metering import origin_of
 from ..transport import light_of, mirrored_light
-from ..world import landmarks
+from ..world import axes, landmarks
 from ..world.figures import EYEBALL
 from .outline import project_near, ray
 from .results import Reading
@@ -64,10 +64,7 @@ def glints_of(ready, person=0):
 def _in_eye(ready, world, eye, body):
     camera = ready.camera
     lens = np.asarray(camera.position, float)
-    way = (eye - lens) / np.linalg.norm(eye - lens)
-    right = np.cross(way, [0, 0, 1.0])
-    right /= np.linalg.norm(right)
-    up = np.cross(right, way)
+    right, up, way = axes(lens, eye)
     a, b = np.arange(-WIDE, WIDE, STEP), np.arange(-HIGH, HIGH, STEP)
     across, high = (k.ravel() for k in np.meshgrid(a, b))
     ways = eye + across[:, None] * right + high[:, None] * up - lens
@@ -107,7 +104,8 @@ def _in_eye(ready, world, eye, body):
         at = int(np.where(regions == k, total, -1).argmax())
         row = int(np.searchsorted(on, at))
         off = points[row] - middle
-        hour = np.degrees(np.arctan2(off @ right, off @ up)) / 30
+        # The dial stands upright in the picture, however the camera is rolled.
+        hour = (np.degrees(np.arctan2(off @ right, off @ up)) + camera.roll) / 30
         seen.append(
             Glint(
                 stops_over_grey(float(total[at])),

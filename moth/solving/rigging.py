@@ -9,7 +9,7 @@ import numpy as np
 from ..document import Grip
 from ..errors import DocumentError, MothError
 from ..place import bounds_of, ceiling_over, in_its_way, nearest_within, to_wall
-from ..transport import half_spread
+from ..transport import half_spread, lens_axes
 from ..transport.emitters import build_emitter
 from ..transport.housings import body_distance
 from ..world import (
@@ -256,7 +256,7 @@ def _shown(setup, at, before):
         return np.inf
     unit, camera = setup.units[at], setup.cameras[0]
     lens = np.asarray(camera.position, float)
-    right, up, forward = axes(lens, camera.aim)
+    right, up, forward = lens_axes(camera)
     wide, high = half_spread(camera)
     s, t = np.meshgrid(np.linspace(-1, 1, 32), np.linspace(-1, 1, 18))
     ways = forward + s.reshape(-1, 1) * wide * right + t.reshape(-1, 1) * high * up
@@ -438,7 +438,7 @@ def _boom(setup, unit, material, size, turned):
     head = np.asarray(unit.position, float)
     camera = setup.cameras[0]
     lens = np.asarray(camera.position, float)
-    right, up, forward = axes(lens, camera.aim)
+    right, up, forward = lens_axes(camera)
     wide, high = half_spread(camera)
     places = []
     for reach in REACHES:

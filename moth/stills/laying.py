@@ -7,6 +7,7 @@ import numpy as np
 from ..document import Camera, Setup, bare
 from ..errors import MothError
 from ..materials import FINISHES
+from ..transport import lens_axes
 from ..world import build_world, landmarks
 from ..world.figures import head_front, iris_of
 
@@ -62,6 +63,7 @@ def camera_of(framing, figure, record, like=None):
             **given,
             "position": tuple(map(float, np.clip(place, -FAR, FAR))),
             "aim": tuple(map(float, np.clip(aim, -FAR, FAR))),
+            "roll": framing.roll,
             "sensor": "custom",
             "sensor_width": record.sensor_width,
             "focal_length": float(np.clip(framing.focal_length.value, 4, 1200)),
@@ -110,14 +112,7 @@ class Laid:
         )
         self.at = landmarks(self.figure)
         self.lens = np.asarray(self.camera.position, float)
-        forward = np.asarray(self.camera.aim, float) - self.lens
-        self.forward = forward / np.linalg.norm(forward)
-        right = np.cross(self.forward, [0, 0, 1.0])
-        right /= np.linalg.norm(right)
-        up = np.cross(right, self.forward)
-        roll = np.radians(framing.roll)
-        self.right = np.cos(roll) * right + np.sin(roll) * up
-        self.up = np.cos(roll) * up - np.sin(roll) * right
+        self.right, self.up, self.forward = lens_axes(self.camera)
         self.focal = framing.focal_length.value / framing.sensor_width
         """Focal length in parts of the picture's width."""
 

@@ -257,3 +257,18 @@ def test_states_are_no_light():
     one, other = load(data()), load(data(states=[night]))
     assert world_key(one) == world_key(other)
     assert [s.key for s in sources(one)] == [s.key for s in sources(other)]
+
+
+@pytest.mark.parametrize(
+    "change, words",
+    [
+        ({"aims_at": "person:nobody"}, "which is not there"),
+        ({"aims_at": "unit:key"}, "aims at itself"),
+        ({"aims_at": "moon:one"}, "aims_at"),
+    ],
+)
+def test_an_aim_is_kept_on_what_is_there(change, words):
+    with pytest.raises(DocumentError, match=words):
+        load(data(units=[{**data()["units"][0], **change}]))
+    whose = f"person:{data()['figures'][0]['id']}"
+    assert load(data(units=[{**data()["units"][0], "aims_at": whose}])).units[0].aims_at == whose

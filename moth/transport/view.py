@@ -126,6 +126,19 @@ def sensor_width(camera):
     return camera.sensor_width / 1000 if camera.sensor == "custom" else SENSOR_WIDTH[camera.sensor]
 
 
+def lens_axes(camera):
+    """Right, up and forward unit vectors of a camera, each of shape (3,).
+
+    Examples
+    --------
+    >>> from moth.document import Camera
+    >>> c = Camera(id="c", name="c", position=(0, 0, 1), aim=(0, 1, 1), roll=90)
+    >>> (lens_axes(c)[0] + 0.0).round(6).tolist()
+    [0.0, 0.0, 1.0]
+    """
+    return axes(camera.position, camera.aim, camera.roll)
+
+
 def view_key(setup, camera):
     """Hash of what a picture's shading points depend on, but its size."""
     return content_hash(
@@ -133,6 +146,7 @@ def view_key(setup, camera):
         world_key(setup),
         camera.position,
         camera.aim,
+        camera.roll,
         sensor_width(camera),
         camera.focal_length,
     )
@@ -174,7 +188,7 @@ def project(camera, points):
     >>> project(c, [(0, 2, 1), (0, -2, 1)])
     [(0.5, 0.5), None]
     """
-    right, up, forward = axes(camera.position, camera.aim)
+    right, up, forward = lens_axes(camera)
     wide, high = half_spread(camera)
     places: list[tuple[float, float] | None] = []
     for offset in np.asarray(points, float).reshape(-1, 3) - camera.position:
@@ -191,7 +205,7 @@ def project(camera, points):
 def _see(keyed, size):
     world, camera = keyed.value
     width, height = size
-    basis = axes(camera.position, camera.aim)
+    basis = lens_axes(camera)
     origin = np.asarray(camera.position, float)
     empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))

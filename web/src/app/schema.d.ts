@@ -2125,6 +2125,12 @@ export interface components {
             /** Focus */
             focus?: number | null;
             /**
+             * Follow
+             * @default
+             * @enum {string}
+             */
+            follow: "" | "turning" | "going";
+            /**
              * Fps
              * @default 25
              */
@@ -2167,6 +2173,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
             /**
              * Sensor
              * @default super-35
@@ -3347,6 +3358,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Aims At
+             * @default
+             */
+            aims_at: string;
             /** Id */
             id: string;
             /**
@@ -6835,6 +6851,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Aims At
+             * @default
+             */
+            aims_at: string;
             /**
              * Attachments
              * @default []

@@ -18,6 +18,7 @@ import type {
   Unit,
   Walked,
 } from "../app/api";
+import { keepAims } from "./place/aiming";
 import { keepTogether } from "./place/riding";
 import type { Standing } from "./session/queue";
 
@@ -189,7 +190,8 @@ export function adopt(record: SetupRecord) {
 /** Change the draft under the hand; nothing is stored yet. */
 export function move(change: (draft: Document) => Document) {
   const { draft, turning } = get();
-  if (draft && !turning && mayEdit(get())) set({ draft: keepTogether(draft, change(draft)) });
+  if (draft && !turning && mayEdit(get()))
+    set({ draft: keepAims(draft, keepTogether(draft, change(draft))) });
 }
 
 type Keeper = (document: Document, gesture: string) => void;

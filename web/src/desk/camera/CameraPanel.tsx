@@ -28,6 +28,11 @@ const GUIDES = [
   ["eyeline", "Eyeline"],
   ["headroom", "Headroom"],
 ] as const;
+const FOLLOWS: { value: Camera["follow"]; label: string }[] = [
+  { value: "", label: "it stays" },
+  { value: "turning", label: "it turns along" },
+  { value: "going", label: "it goes along" },
+];
 type Set = (change: Partial<Camera>, words: string) => void;
 
 export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
@@ -288,6 +293,24 @@ export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
           onChange={(z) =>
             set({ aim: [camera.aim[0], camera.aim[1], +length.take(z).toFixed(3)] }, "tilt")
           }
+        />
+        <NumberField
+          label="Roll (right hand up +)"
+          unit="°"
+          digits={1}
+          value={camera.roll}
+          step={1}
+          min={-180}
+          max={180}
+          disabled={disabled}
+          onChange={(roll) => set({ roll: +roll.toFixed(1) }, `rolled ${roll.toFixed(0)}°`)}
+        />
+        <Choice
+          label="When the subject moves"
+          value={camera.follow}
+          disabled={disabled}
+          options={FOLLOWS}
+          onChange={(follow) => set({ follow }, FOLLOWS.find((f) => f.value === follow)!.label)}
         />
       </div>
       <Depth disabled={disabled} set={set} />

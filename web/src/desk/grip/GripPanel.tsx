@@ -17,6 +17,7 @@ import { frameOf, nudge } from "../units/gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
 import { SunAims } from "./SunAims";
+import { AimedAt } from "../place/AimedAt";
 import { toPolar } from "../plan/polar";
 import { useLength } from "../../app/preferences";
 import { act, chooseGrip, mayEdit, move, setDesk, settle, useDesk, withGrip } from "../store";
@@ -250,6 +251,7 @@ function Piece({
           />
         </div>
       )}
+      <AimedAt kind="grip" item={piece} disabled={disabled} />
       <div className="flex flex-wrap gap-1">
         <Button disabled={disabled} onClick={() => face(piece.id, "face")}>
           To the face

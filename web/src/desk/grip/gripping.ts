@@ -2,7 +2,7 @@
 import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
-import { inRoom } from "../place/outline";
+import { inRoom } from "../place/walls";
 import { act, chooseGrip, move, readDesk, setDesk, settle, withGrip } from "../store";
 
 const FOOT = 0.3048;
@@ -93,6 +93,7 @@ export function bringGrip(kind: Grip["kind"]) {
     position: round([place[0], place[1], high]),
     aim: round([frame.face[0], frame.face[1], high]),
     roll: 0,
+    aims_at: "",
     size: size.map((s) => Math.round(s * 1e3) / 1e3) as [number, number],
     slat_pitch: 0.1,
     slat_angle: 30,

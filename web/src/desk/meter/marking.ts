@@ -3,7 +3,7 @@ import { api, got, type Document, type Point, type Schemas } from "../../app/api
 import { report } from "../session/line";
 import { floorAxes } from "../plan/polar";
 import { frameOf } from "../units/gestures";
-import { heldIn, inRoom } from "../place/outline";
+import { heldIn, inRoom } from "../place/walls";
 import { act, readDesk } from "../store";
 
 export type Mark = Document["marks"][number];

@@ -5,7 +5,8 @@ import { NumberField } from "../../parts/NumberField";
 import { fromPolar, toPolar } from "../plan/polar";
 import { LookFields } from "./LookFields";
 import { PlaceFields } from "./PlaceFields";
-import { addReverse, bringPerson, eyesOf, makeSubject, MOST, sendAway, turnToward } from "./people";
+import { eyesOf } from "./aiming";
+import { addReverse, bringPerson, makeSubject, MOST, sendAway, turnToward } from "./people";
 import { act, choosePerson, mayEdit, personOf, useDesk, withFigure } from "../store";
 
 const PEOPLE = [

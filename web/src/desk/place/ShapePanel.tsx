@@ -5,7 +5,8 @@ import { NumberField } from "../../parts/NumberField";
 import { useLength, usePreferences } from "../../app/preferences";
 import { act, chooseWall, mayEdit, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
-import { addCorner, dropCorner, paintWall, setLength, shape, SHAPES, wallsOf } from "./outline";
+import { addCorner, dropCorner, paintWall, setLength, shape, SHAPES } from "./outline";
+import { wallsOf } from "./walls";
 import { SurfaceFields } from "./SurfaceFields";
 
 type Room = Document["room"];

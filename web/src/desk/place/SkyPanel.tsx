@@ -6,7 +6,7 @@ import { Slider } from "../../parts/Slider";
 import { useLength } from "../../app/preferences";
 import { act, mayEdit, move, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
-import { wallName, wallsOf } from "./outline";
+import { wallName, wallsOf } from "./walls";
 
 type Sky = Document["sky"];
 

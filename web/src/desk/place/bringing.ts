@@ -4,7 +4,7 @@ import { act, choosePiece, readDesk } from "../store";
 import { floorAxes } from "../plan/polar";
 import { frameOf } from "../units/gestures";
 import { freshUnit, lightOf } from "./itsLight";
-import { boundsOf, onWall, turnFrom, wallAhead, wallsOf, type Spot } from "./outline";
+import { boundsOf, onWall, turnFrom, wallAhead, wallsOf, type Spot } from "./walls";
 import { halfReach, overlap, standing } from "./standing";
 
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;

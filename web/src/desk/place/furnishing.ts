@@ -2,7 +2,7 @@
 import type { Furniture, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
-import { inRoom, nearestWall, offWall, turnFrom } from "./outline";
+import { inRoom, nearestWall, offWall, turnFrom } from "./walls";
 import { onGrid, outsideOf, standing } from "./standing";
 import { act, move, readDesk, setDesk, withPiece } from "../store";
 

@@ -31,6 +31,7 @@ export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head
     position,
     aim: round([position[0] + c * x - s * y, position[1] + s * x + c * y, position[2] + z]),
     roll: 0,
+    aims_at: "",
     on: true,
     dimmer: 1,
     cct: head.cct[0],

@@ -1,7 +1,7 @@
 /** Windows cut and bricked up. */
 import type { Opening } from "../../app/api";
 import { act, readDesk } from "../store";
-import { wallsOf, type Wall } from "./outline";
+import { wallsOf, type Wall } from "./walls";
 
 const round = (v: number) => Math.round(v * 1e3) / 1e3;
 

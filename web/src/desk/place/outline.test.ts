@@ -7,19 +7,21 @@ import {
   addCorner,
   carryCorner,
   carryWall,
-  clearOfWalls,
-  cornersOf,
   dropCorner,
   faultOf,
-  inRoom,
-  nearestWall,
   paintWall,
   setLength,
   shape,
+} from "./outline";
+import {
+  clearOfWalls,
+  cornersOf,
+  inRoom,
+  nearestWall,
   wallAhead,
   wallsOf,
   type Spot,
-} from "./outline";
+} from "./walls";
 
 const L: Spot[] = [
   [0, 0],

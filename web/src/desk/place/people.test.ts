@@ -6,12 +6,12 @@ import {
   addReverse,
   bringPerson,
   carryPerson,
-  eyesOf,
   makeSubject,
   sendAway,
   through,
   turnToward,
 } from "./people";
+import { eyesOf } from "./aiming";
 
 const people = () => readDesk().draft!.figures;
 const cameras = () => readDesk().draft!.cameras;

@@ -2,7 +2,8 @@
 import type { Document, Figure, Point } from "../../app/api";
 import { frameOf } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
-import { inRoom } from "./outline";
+import { eyesOf } from "./aiming";
+import { inRoom } from "./walls";
 import { act, choosePerson, move, readDesk, setDesk, withFigure } from "../store";
 
 /** How near a wall a person stands [m]; the server refuses less than 0.2. */
@@ -15,15 +16,10 @@ const OFF: readonly [number, number][] = [
   [-1.2, -0.2],
   [0, -1.2],
 ];
-/** Height of the eyes over the floor, standing and seated [m]; typical. */
-const EYES = { standing: 1.6, seated: 1.18 } as const;
 export const MOST = 8;
 
 const round = (v: number) => Math.round(v * 1e3) / 1e3;
 const inside = (x: number, y: number, room: Document["room"]) => inRoom(room, [x, y], ROOM);
-
-/** Where a person's eyes are, near enough to be looked at. */
-export const eyesOf = (f: Figure): Point => [f.position[0], f.position[1], EYES[f.pose]];
 
 /** The way a chest points that faces a place: 0 north, counter-clockwise [deg]. */
 const facing = (from: readonly number[], to: readonly number[]) =>

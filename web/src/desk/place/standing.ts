@@ -1,7 +1,7 @@
 /** Where furniture stands: flush with walls, on the grid, in nobody's place. */
 import type { Document, Furniture } from "../../app/api";
 import { usePreferences } from "../../app/preferences";
-import { clearOfWalls, inRoom, type Spot } from "./outline";
+import { clearOfWalls, inRoom, type Spot } from "./walls";
 
 const FOOT = 0.3048;
 /** How near a wall a piece's side is drawn to it [m]. */

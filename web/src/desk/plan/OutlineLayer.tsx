@@ -1,13 +1,7 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Document } from "../../app/api";
-import {
-  carryCorner,
-  carryWall,
-  cornersOf,
-  dropCorner,
-  wallsOf,
-  type Spot,
-} from "../place/outline";
+import { carryCorner, carryWall, dropCorner } from "../place/outline";
+import { cornersOf, wallsOf, type Spot } from "../place/walls";
 import { nudge } from "../units/gestures";
 import { chooseWall, settle, useDesk } from "../store";
 import type { PlanScale } from "./planScale";

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import type { Document } from "../../app/api";
 import { FOOT } from "../../app/units";
-import { wallsOf } from "../place/outline";
+import { wallsOf } from "../place/walls";
 import { useLength } from "../../app/preferences";
 import type { PlanScale } from "./planScale";
 import { RoomShape } from "./RoomShape";

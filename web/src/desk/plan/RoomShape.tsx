@@ -1,5 +1,5 @@
 import type { Document } from "../../app/api";
-import { cornersOf, onWall } from "../place/outline";
+import { cornersOf, onWall } from "../place/walls";
 import type { PlanScale } from "./planScale";
 
 /** Walls and windows from above. */

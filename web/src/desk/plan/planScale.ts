@@ -1,5 +1,5 @@
 import type { Document, Point } from "../../app/api";
-import { boundsOf } from "../place/outline";
+import { boundsOf } from "../place/walls";
 import { floorAxes } from "./polar";
 
 export type PlanScale = {

@@ -5,16 +5,17 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
-import { clampDimmer, frameOf, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
+import { clampDimmer, nudge, placePolar, polarOf, setHeight, toggleOn } from "./gestures";
 import { useLength, useWords } from "../../app/preferences";
 import { SwitchField } from "./HouseLights";
+import { AimedAt } from "../place/AimedAt";
 import { HeldBy } from "./HeldBy";
 import { LandingFields } from "./LandingMarks";
 import { SourceBuilder } from "./SourceBuilder";
 import { StandIns } from "./StandIns";
 import { GroupPanel } from "./GroupPanel";
 import { changeHead, strike } from "./rigging";
-import { act, mayEdit, move, readDesk, setDesk, settle, useDesk, withUnit } from "../store";
+import { act, mayEdit, move, setDesk, settle, useDesk, withUnit } from "../store";
 
 const ROLES = (
   ["key", "fill", "edge", "background", "practical", "eye light", "other"] as const
@@ -73,7 +74,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <Levels unit={unit} head={head} disabled={!editable} />
       <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
-      <Aim unit={unit} disabled={!editable} />
+      <AimedAt kind="unit" item={unit} disabled={!editable} />
       <LandingFields disabled={!editable} what={unit.name} />
       <HeldBy unit={unit} disabled={!editable} />
       <SwitchField unit={unit} disabled={!editable} />
@@ -344,34 +345,6 @@ function Measured({ unit, disabled }: { unit: Unit; disabled: boolean }) {
         </div>
       )}
     </>
-  );
-}
-
-/** What the lamp points at: the face, a piece of grip, or as it points. */
-function Aim({ unit, disabled }: { unit: Unit; disabled: boolean }) {
-  const grip = useDesk((d) => d.draft!.grip);
-  const near = (p: readonly number[] | undefined) =>
-    !!p && Math.hypot(...p.map((v, k) => v - unit.aim[k]!)) < 0.03;
-  const face = frameOf()?.face;
-  const at = near(face) ? "face" : (grip.find((g) => near(g.position))?.id ?? "kept");
-  const options = [
-    ...(at === "kept" ? [{ value: "kept", label: "as it points" }] : []),
-    { value: "face", label: "the face" },
-    ...grip.map((g) => ({ value: g.id, label: g.name })),
-  ];
-  function point(to: string) {
-    const aim =
-      to === "face" ? frameOf()?.face : readDesk().draft?.grip.find((g) => g.id === to)?.position;
-    if (aim)
-      act(
-        withUnit(unit.id, () => ({
-          aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as [number, number, number],
-        })),
-        `${unit.name} aimed at ${options.find((o) => o.value === to)!.label}`,
-      );
-  }
-  return (
-    <Choice label="Aimed at" value={at} options={options} disabled={disabled} onChange={point} />
   );
 }
 

@@ -11,7 +11,7 @@ import {
 import { finishNudge, frameOf, nudge } from "./gestures";
 import { fromPolar } from "../plan/polar";
 import { usePreferences } from "../../app/preferences";
-import { inRoom } from "../place/outline";
+import { inRoom } from "../place/walls";
 import { act, choose, move, readDesk, setDesk, settle, withUnit } from "../store";
 
 type Start = {
@@ -108,6 +108,7 @@ export async function bring(head: Head) {
     cct,
     green: 0,
     roll: 0,
+    aims_at: "",
     position: position.map((v) => Math.round(v * 1e3) / 1e3) as Point,
     aim: aim.map((v) => Math.round(v * 1e3) / 1e3) as Point,
     ies: null,

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, got, type Furniture, type Point, type Schemas } from "../../../app/api";
 import { act, choosePiece, readDesk, useDesk } from "../../store";
-import { boundsOf } from "../outline";
+import { boundsOf } from "../walls";
 import { standInView, unusedId, unusedName } from "../bringing";
 
 export type Scan = Schemas["ScanOut"];

@@ -1,0 +1,108 @@
+import { expect, test } from "vitest";
+import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
+import { base } from "../frame/scene.fixture";
+import { keepAims, middleOf, thingsOf } from "./aiming";
+
+const key = base.units[0]!,
+  person = base.figures[0]!,
+  who = `person:${person.id}`;
+const board: Grip = {
+  id: "g1",
+  name: "Board",
+  kind: "board",
+  material: "foam-white",
+  position: [1, 1, 1],
+  aim: [2, 2, 1],
+  aims_at: "",
+  roll: 0,
+  size: [1, 1],
+  slat_pitch: 0.1,
+  slat_angle: 30,
+};
+const make = (unit: Partial<Unit>, grip: Partial<Grip> = {}): Document => ({
+  ...base,
+  units: [{ ...key, ...unit }],
+  grip: [{ ...board, ...grip }],
+});
+const walked = (d: Document, by: [number, number]): Document => ({
+  ...d,
+  figures: d.figures.map((f, k) =>
+    k ? f : { ...f, position: [f.position[0] + by[0], f.position[1] + by[1]] },
+  ),
+});
+const far = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v - b[k]!);
+
+test("an aim that is kept goes with whom it is on, as far and no farther", () => {
+  const d = make({ aims_at: who }),
+    after = walked(d, [0.5, -0.25]),
+    { aim } = keepAims(d, after).units[0]!;
+  far(aim, key.aim).forEach((v, k) => expect(v).toBeCloseTo([0.5, -0.25, 0][k]!, 6));
+  // One that is not kept stays where it was put.
+  expect(keepAims(make({}), walked(make({}), [0.5, 0]))).toStrictEqual(walked(make({}), [0.5, 0]));
+});
+
+test("who sits down takes the aim down", () => {
+  const d = make({ aims_at: who });
+  const pose = person.pose === "seated" ? "standing" : "seated";
+  const after = { ...d, figures: d.figures.map((f, k) => (k ? f : { ...f, pose }) as typeof f) };
+  const by = middleOf(after, who)![2] - middleOf(d, who)![2];
+  expect(Math.abs(by)).toBeGreaterThan(0.3);
+  expect(keepAims(d, after).units[0]!.aim[2] - key.aim[2]).toBeCloseTo(by, 6);
+});
+
+test("what is carried keeps its aim, what is turned by hand lets it go", () => {
+  const d = make({}, { aims_at: who });
+  const carried = make({}, { aims_at: who, position: [1.5, 1, 1], aim: [2.5, 2, 1] });
+  expect(keepAims(d, carried).grip[0]).toMatchObject({ aim: board.aim, aims_at: who });
+  const turned = make({}, { aims_at: who, aim: [2, 1, 1] });
+  expect(keepAims(d, turned).grip[0]).toMatchObject({ aim: [2, 1, 1], aims_at: "" });
+});
+
+test("a lamp follows the sheet it is on, and lets go when that is struck", () => {
+  const d = make({ aims_at: "grip:g1", aim: board.position as Point });
+  const lifted = { ...d, grip: [{ ...board, position: [1, 1, 1.7] as Point }] };
+  expect(keepAims(d, lifted).units[0]!.aim).toEqual([1, 1, 1.7]);
+  expect(keepAims(d, { ...d, grip: [] }).units[0]).toMatchObject({
+    aims_at: "",
+    aim: board.position,
+  });
+});
+
+test("a camera stays, turns along or goes along", () => {
+  const asked = (follow: Document["cameras"][number]["follow"]): Document => ({
+    ...base,
+    cameras: [{ ...base.cameras[0]!, follow }],
+  });
+  const [stays, turns, goes] = (["", "turning", "going"] as const).map((follow) => {
+    const d = asked(follow);
+    return keepAims(d, walked(d, [0.2, 0.1])).cameras[0]!;
+  });
+  const was = base.cameras[0]!;
+  expect([stays!.position, stays!.aim]).toEqual([was.position, was.aim]);
+  expect(turns!.position).toEqual(was.position);
+  [...far(turns!.aim, was.aim), ...far(goes!.position, was.position)].forEach((v, k) =>
+    expect(v).toBeCloseTo([0.2, 0.1, 0, 0.2, 0.1, 0][k]!, 6),
+  );
+  // A wall stops it: it turns after them instead.
+  const d = asked("going"),
+    out = keepAims(d, walked(d, [0, 99])).cameras[0]!;
+  expect(out.position).toEqual(was.position);
+  expect(out.aim).not.toEqual(was.aim);
+});
+
+test("everything but itself may be aimed at, and a piece by its middle", () => {
+  const table: Furniture = {
+    ...({} as Furniture),
+    id: "t",
+    name: "Table",
+    position: [2, 2, 0],
+    size: [1, 1, 0.8],
+  };
+  const d = { ...make({}), furniture: [table] };
+  expect(middleOf(d, "furniture:t")).toEqual([2, 2, 0.4]);
+  expect(middleOf(d, "grip:none")).toBeNull();
+  const values = thingsOf(d, `unit:${key.id}`).map((one) => one.value);
+  expect(values).toContain("grip:g1");
+  expect(values).toContain("furniture:t");
+  expect(values).not.toContain(`unit:${key.id}`);
+});

@@ -1,0 +1,108 @@
+/** Aims that are kept on a thing or a person, and a camera that follows whose picture it is. */
+import type { Camera, Document, Figure, Grip, Point, Unit } from "../../app/api";
+import { inRoom } from "./walls";
+
+type Aimed = Pick<Unit | Grip, "id" | "position" | "aim" | "aims_at">;
+
+/** Where a camera that goes along comes no nearer to a wall [m]; the server refuses outside. */
+const ROOM = 0.05;
+/** What differs by less is one place [m]. */
+const SAME = 1e-6;
+
+const LISTS = {
+  furniture: "furniture",
+  unit: "units",
+  grip: "grip",
+  mark: "marks",
+  camera: "cameras",
+} as const;
+
+const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e4) / 1e4) as Point;
+const plus = (a: readonly number[], b: readonly number[]) => round(a.map((v, k) => v + b[k]!));
+const minus = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v - b[k]!) as Point;
+const same = (a: readonly number[], b: readonly number[]) =>
+  a.every((v, k) => Math.abs(v - b[k]!) < SAME);
+
+/** Height of the eyes over the floor, standing and seated [m]; typical. */
+const EYES = { standing: 1.6, seated: 1.18 } as const;
+
+/** Where a person's eyes are, near enough to be looked at. */
+export const eyesOf = (f: Figure): Point => [f.position[0], f.position[1], EYES[f.pose]];
+
+/** The middle of a thing, or a person's eyes; null where there is no such thing. */
+export function middleOf(d: Document, thing: string): Point | null {
+  const [kind, id] = thing.split(":");
+  if (kind === "person") {
+    const person = d.figures.find((f) => f.id === id);
+    return person ? eyesOf(person) : null;
+  }
+  const list = LISTS[kind as keyof typeof LISTS];
+  if (!list) return null;
+  const item = (d[list] as { id: string; position: Point }[]).find((one) => one.id === id);
+  if (!item) return null;
+  const [x, y, z] = item.position;
+  return kind === "furniture"
+    ? [x, y, z + (item as never as { size: Point }).size[2] / 2]
+    : [x, y, z];
+}
+
+/** All that something may be aimed at, people first. */
+export function thingsOf(d: Document, own: string): { value: string; label: string }[] {
+  const named = (kind: string, items: readonly { id: string; name: string }[]) =>
+    items.map((item) => ({ value: `${kind}:${item.id}`, label: item.name }));
+  return [
+    ...d.figures.map((f, at) => ({
+      value: `person:${f.id}`,
+      label: at ? `${f.name}'s face` : "the face",
+    })),
+    ...named("grip", d.grip),
+    ...named("unit", d.units),
+    ...named("furniture", d.furniture),
+    ...named("mark", d.marks),
+    ...named("camera", d.cameras),
+  ].filter((one) => one.value !== own);
+}
+
+/** An aim after a change: gone along, held while what is aimed was carried, or let go by a turn. */
+function kept<T extends Aimed>(before: Document, after: Document, old: T | undefined, now: T): T {
+  if (!now.aims_at) return now;
+  const is = middleOf(after, now.aims_at);
+  if (!is) return { ...now, aims_at: "" };
+  const was = middleOf(before, now.aims_at);
+  if (!was || !old || old.aims_at !== now.aims_at) return now;
+  const turned = !same(old.aim, now.aim);
+  if (!same(was, is)) return turned ? now : { ...now, aim: plus(now.aim, minus(is, was)) };
+  if (!turned) return now;
+  return same(old.position, now.position) ? { ...now, aims_at: "" } : { ...now, aim: old.aim };
+}
+
+/** A camera gone after whose picture it is: turned, or moved as far. */
+function followed(before: Document, after: Document, old: Camera | undefined, now: Camera): Camera {
+  if (!now.follow || old?.follow !== now.follow) return now;
+  if (!same(old.position, now.position) || !same(old.aim, now.aim)) return now;
+  const whose = `person:${now.subject ?? before.figures[0]!.id}`,
+    was = middleOf(before, whose),
+    is = middleOf(after, whose);
+  if (!was || !is || same(was, is)) return now;
+  const by = minus(is, was),
+    position = plus(now.position, by),
+    goes = now.follow === "going" && inRoom(after.room, position, ROOM);
+  return { ...now, aim: plus(now.aim, by), position: goes ? position : now.position };
+}
+
+/** A list with some of its items changed; the list itself where none is. */
+function mapped<T>(list: readonly T[], change: (item: T) => T): T[] {
+  const made = list.map(change);
+  return made.some((item, k) => item !== list[k]) ? made : (list as T[]);
+}
+
+/** A set-up after a change, with what follows from aims that are kept and cameras that follow. */
+export function keepAims(before: Document, after: Document): Document {
+  const of = <T extends { id: string }>(items: readonly T[], id: string) =>
+    items.find((item) => item.id === id);
+  const units = mapped(after.units, (u) => kept(before, after, of(before.units, u.id), u)),
+    grip = mapped(after.grip, (g) => kept(before, after, of(before.grip, g.id), g)),
+    cameras = mapped(after.cameras, (c) => followed(before, after, of(before.cameras, c.id), c));
+  if (units === after.units && grip === after.grip && cameras === after.cameras) return after;
+  return { ...after, units, grip, cameras };
+}
