@@ -1,5 +1,6 @@
 """The light of a draft looked into: one unit, the picture, the meter, the lens, two set-ups."""
 
+import math
 from typing import Any, Literal
 
 from django.http import HttpResponse
@@ -30,7 +31,7 @@ from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.solving import CAUTION, MOVES, Proposal, Wish
+from moth.solving import CAUTION, MOVES, TRIES, Proposal, Wish
 from moth.sun import Day, SunAim, day_of, sun_aims
 from moth.transport import sources
 
@@ -39,11 +40,14 @@ from .constants import constants
 from .schemas import (
     AgainstIn,
     AskIn,
+    BoardIn,
+    BoardOut,
     CalibrateIn,
     CameraIn,
     ComparedOut,
     Constants,
     DraftIn,
+    FlagIn,
     InspectIn,
     LevelIn,
     LevelledOut,
@@ -170,6 +174,34 @@ def rig(request, pk: int, data: RigIn):
         "document": document,
         "gesture": f"{name}: {MOVES[data.move][0].lower()}{MOVES[data.move][1:]}",
         "caution": CAUTION[data.move],
+    }
+
+
+@router.post("/setups/{int:pk}/flag", response=RigOut)
+def flag(request, pk: int, data: FlagIn):
+    """The draft with a flag that keeps a unit's light off a thing and leaves the face alone;
+    nothing is stored. 422 says why there is none.
+    """
+    services.role_in(request.user, pk, Role.EDITOR)
+    found = _analysed(request, questions.flagged, data.document, data.unit, data.thing, data.say)
+    return {"document": found.setup, "gesture": found.words, "caution": CAUTION["negative"]}
+
+
+@router.post("/setups/{int:pk}/board", response=BoardOut)
+def board(request, pk: int, data: BoardIn):
+    """The draft with one board of several brought in for a ratio, or how near that comes; nothing
+    is stored.
+    """
+    services.role_in(request.user, pk, Role.EDITOR)
+    asked = data.target, data.school, data.side, data.at
+    found = _analysed(request, questions.boarded, data.document, *asked)
+    solved = found.solved
+    return {
+        "document": solved and solved.setup,
+        "off": found.off if math.isfinite(found.off) else None,
+        "words": solved.words if solved else found.words,
+        "caution": CAUTION["bounce-board"],
+        "of": len(TRIES),
     }
 
 

@@ -50,12 +50,14 @@ from moth.solving import (
     GRID,
     Offer,
     Tried,
+    keep_off,
     make,
     match,
     offer,
     proposals,
     set_ratio,
     tried,
+    try_board,
     with_level,
 )
 from moth.transport import sources, view_of
@@ -227,6 +229,21 @@ def with_ratio(document, unit, target, school, means):
     solved = set_ratio(document, unit, target, school, means)
     check_placement(solved.setup)
     return solved
+
+
+def flagged(document, unit, thing, say):
+    """A set-up with a flag that keeps a unit off a thing, that can stand so."""
+    found = keep_off(document, unit, thing, say)
+    check_placement(found.setup)
+    return found
+
+
+def boarded(document, target, school, side, at):
+    """One board tried for a ratio, standing where it can."""
+    found = try_board(document, target, school, side, at)
+    if found.solved:
+        check_placement(found.solved.setup)
+    return found
 
 
 def levelled(document, unit, lux, say):

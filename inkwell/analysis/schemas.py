@@ -9,7 +9,7 @@ from inkwell.rendering.schemas import Worded
 from moth.document import Camera, LimitKey, Profile, Surface
 from moth.document import Setup as Document
 from moth.judging import Difference
-from moth.solving import GRID
+from moth.solving import GRID, TRIES
 from moth.sun import PlaceOnEarth
 from moth.trials import CellFigure
 
@@ -60,6 +60,36 @@ class RatioIn(Schema):
     target: Annotated[float, Field(ge=1, le=64)]
     school: Literal["cheeks", "combined", "single"] = "combined"
     means: Literal["dimmer", "distance", "board"] = "dimmer"
+
+
+class BoardIn(Schema):
+    """A draft into which a board is to be brought for a ratio: one size and angle of several."""
+
+    document: Document
+    target: Annotated[float, Field(ge=1, le=64)]
+    school: Literal["cheeks", "combined", "single"] = "combined"
+    side: Literal["left", "right"]
+    at: Annotated[int, Field(ge=0, lt=len(TRIES))]
+
+
+class BoardOut(Schema):
+    """What that board does, and how many there are to be tried."""
+
+    document: Document | None
+    """None where it does not do it."""
+    off: float | None
+    """Stops from what was asked for, where it comes nearest; None where it has no room."""
+    words: str
+    caution: str
+    of: int
+
+
+class FlagIn(Worded):
+    """A draft in which a unit's light is to be kept off a thing: "@backdrop", or kind:id."""
+
+    document: Document
+    unit: Annotated[str, Field(max_length=40)]
+    thing: Annotated[str, Field(max_length=60)]
 
 
 class SolvedOut(Schema):

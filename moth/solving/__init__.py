@@ -1,6 +1,8 @@
 """What would bring something about: a ratio, another set-up's levels, a rig in one move."""
 
 from .asking import GRID, Granted, Offer, Wish, offer
+from .boards import TRIES, BoardTried, bring_board, try_board
+from .flagging import Flagged, keep_off
 from .level import Levelled, with_level
 from .match import Matched, match
 from .mending import proposals
@@ -14,6 +16,9 @@ __all__ = [
     "GRID",
     "MOVES",
     "SCHOOLS_OF_RATIO",
+    "TRIES",
+    "BoardTried",
+    "Flagged",
     "Granted",
     "Levelled",
     "Matched",
@@ -23,7 +28,9 @@ __all__ = [
     "Solved",
     "Tried",
     "Wish",
+    "bring_board",
     "changed",
+    "keep_off",
     "make",
     "match",
     "offer",
@@ -31,5 +38,6 @@ __all__ = [
     "ratio_of",
     "set_ratio",
     "tried",
+    "try_board",
     "with_level",
 ]

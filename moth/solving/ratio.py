@@ -45,6 +45,16 @@ def ratio_of(setup, school):
     return top / bottom if bottom > 0 else np.inf
 
 
+def check_asked(target, school):
+    """Raise MothError for a ratio or a school that nobody can ask for."""
+    if school not in SCHOOLS_OF_RATIO or not 1 <= target <= 64:
+        raise MothError(
+            "A ratio is between 1:1 and 64:1, told cheek to cheek, as (key + fill) : fill or as"
+            " key : fill.",
+            "target",
+        )
+
+
 def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     """Bring a key-to-fill ratio about with one unit.
 
@@ -98,12 +108,7 @@ def set_ratio(setup, unit, target, school="combined", means="dimmer"):
     >>> round(ratio_of(set_ratio(s, "f", 4).setup, "combined"), 3)
     4.0
     """
-    if school not in SCHOOLS_OF_RATIO or not 1 <= target <= 64:
-        raise MothError(
-            "A ratio is between 1:1 and 64:1, told cheek to cheek, as (key + fill) : fill or as"
-            " key : fill.",
-            "target",
-        )
+    check_asked(target, school)
     at = next((k for k, u in enumerate(setup.units) if u.id == unit), None)
     if at is None:
         raise MothError(f"There is no unit '{unit}' here.", "unit")

@@ -11,7 +11,6 @@ from ..errors import DocumentError, MothError
 from ..place import bounds_of, ceiling_over, in_its_way, nearest_within, to_wall
 from ..transport import half_spread, lens_axes
 from ..transport.emitters import build_emitter
-from ..transport.housings import body_distance
 from ..world import (
     anchor,
     axes,
@@ -20,6 +19,7 @@ from ..world import (
     opening_place,
     windows_before,
 )
+from .fitting import hidden_by
 
 MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""
@@ -254,25 +254,7 @@ def _shown(setup, at, before):
         check_placement(setup)
     except MothError:
         return np.inf
-    unit, camera = setup.units[at], setup.cameras[0]
-    lens = np.asarray(camera.position, float)
-    right, up, forward = lens_axes(camera)
-    wide, high = half_spread(camera)
-    s, t = np.meshgrid(np.linspace(-1, 1, 32), np.linspace(-1, 1, 18))
-    ways = forward + s.reshape(-1, 1) * wide * right + t.reshape(-1, 1) * high * up
-    # Depths along the lens axis, as `ways` go on by one of it.
-    depth = float((anchor(setup) - lens) @ forward)
-    hidden = body_distance(lens, ways, build_emitter(unit)) < depth
-    for piece in setup.grip[before:]:
-        across, along, normal = axes(piece.position, piece.aim)
-        slope = ways @ normal
-        away = (np.asarray(piece.position, float) - lens) @ normal
-        away = away / np.where(slope == 0, 1e-9, slope)
-        met = lens + away[:, None] * ways - piece.position
-        wide, high = np.asarray(piece.size) / 2
-        inside = (np.abs(met @ across) < wide) & (np.abs(met @ along) < high)
-        hidden |= inside & (away > 0) & (away < depth)
-    return float(hidden.mean())
+    return hidden_by(setup, setup.grip[before:], [build_emitter(setup.units[at])])
 
 
 def _book(setup, unit, material, size, turned):

@@ -77,6 +77,14 @@ ENDPOINTS = {
         {"document": data(), "unit": "key", "move": "cloth"},
         "editor",
     ),
+    ("POST", "/api/setups/{pk}/flag"): (
+        {"document": data(), "unit": "key", "thing": "@backdrop"},
+        "editor",
+    ),
+    ("POST", "/api/setups/{pk}/board"): (
+        {"document": data(), "target": 20, "side": "left", "at": 0},
+        "editor",
+    ),
     ("GET", "/api/setups/{pk}/card"): (None, "viewer"),
     ("GET", "/api/setups/{pk}/card.{kind}"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/schools"): ({}, "viewer"),

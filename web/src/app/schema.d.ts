@@ -762,6 +762,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Board
+         * @description The draft with one board of several brought in for a ratio, or how near that comes; nothing
+         *     is stored.
+         */
+        post: operations["inkwell_analysis_api_board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/branches": {
         parameters: {
             query?: never;
@@ -916,6 +937,27 @@ export interface paths {
         get: operations["inkwell_setups_api_export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/flag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Flag
+         * @description The draft with a flag that keeps a unit's light off a thing and leaves the face alone;
+         *     nothing is stored. 422 says why there is none.
+         */
+        post: operations["inkwell_analysis_api_flag"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2038,6 +2080,43 @@ export interface components {
             name: string;
         };
         /**
+         * BoardIn
+         * @description A draft into which a board is to be brought for a ratio: one size and angle of several.
+         */
+        BoardIn: {
+            /** At */
+            at: number;
+            document: components["schemas"]["Setup"];
+            /**
+             * School
+             * @default combined
+             * @enum {string}
+             */
+            school: "cheeks" | "combined" | "single";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Target */
+            target: number;
+        };
+        /**
+         * BoardOut
+         * @description What that board does, and how many there are to be tried.
+         */
+        BoardOut: {
+            /** Caution */
+            caution: string;
+            document: components["schemas"]["Setup"] | null;
+            /** Of */
+            of: number;
+            /** Off */
+            off: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * BranchIn
          * @description Work that another's was taken over: kept beside it.
          */
@@ -3113,6 +3192,23 @@ export interface components {
             ways: components["schemas"]["Answer"][];
             /** Words */
             words: string;
+        };
+        /**
+         * FlagIn
+         * @description A draft in which a unit's light is to be kept off a thing: "@backdrop", or kind:id.
+         */
+        FlagIn: {
+            document: components["schemas"]["Setup"];
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+            /** Thing */
+            thing: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Framing
@@ -8446,6 +8542,32 @@ export interface operations {
             };
         };
     };
+    inkwell_analysis_api_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+        };
+    };
     inkwell_setups_api_keep_branch: {
         parameters: {
             query?: never;
@@ -8640,6 +8762,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_flag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlagIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
                 };
             };
         };

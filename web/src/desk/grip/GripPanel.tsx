@@ -16,6 +16,7 @@ import { Slider } from "../../parts/Slider";
 import { frameOf, nudge } from "../units/gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
+import { KeepOff } from "./KeepOff";
 import { SunAims } from "./SunAims";
 import { AimedAt } from "../place/AimedAt";
 import { toPolar } from "../plan/polar";
@@ -67,6 +68,7 @@ export function GripPanel({ constants }: { constants: Constants }) {
           No cloth, board or flag on the set. Bring one in, or rig one in one move from the unit.
         </p>
       )}
+      <KeepOff disabled={!editable} />
     </div>
   );
 }

@@ -2,7 +2,6 @@ import { useEffect, useState } from "react";
 import { api, got, type Problem, type Schemas } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { NumberField } from "../../parts/NumberField";
 import { useLight, usePreferences } from "../../app/preferences";
 import { isNear, leftWords, settingOf, settingWords } from "../camera/settings";
 import { act, mayEdit, readDesk, setDesk, useDesk, withCamera } from "../store";
@@ -121,108 +120,6 @@ export function Schools() {
         );
       })}
       <Choice label="Set it by" value={by} options={[...WHATS]} onChange={setBy} />
-    </section>
-  );
-}
-
-const SCHOOLS = [
-  { value: "cheeks", label: "cheek to cheek" },
-  { value: "combined", label: "(key + fill) : fill" },
-  { value: "single", label: "key : fill" },
-] as const;
-const MEANS = [
-  { value: "dimmer", label: "its dimmer" },
-  { value: "distance", label: "its distance" },
-  { value: "board", label: "its board" },
-] as const;
-
-/** Bring a ratio about with one unit, or hear why it cannot and what would. */
-export function RatioSetter() {
-  const units = useDesk((d) => d.draft!.units);
-  const chosen = useDesk((d) => d.chosen);
-  const editable = useDesk(mayEdit);
-  const [target, setTarget] = useState(4);
-  const [school, setSchool] = useState<"cheeks" | "combined" | "single">("combined");
-  const [means, setMeans] = useState<"dimmer" | "distance" | "board">("dimmer");
-  const [picked, setPicked] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const [said, setSaid] = useState<string | null>(null);
-  const unit =
-    units.find((u) => u.id === picked) ??
-    units.find((u) => u.role === "fill") ??
-    units.find((u) => u.id === chosen) ??
-    units[0];
-  if (!unit) return null;
-  async function solve() {
-    const { record, draft } = readDesk();
-    if (!record || !draft) return;
-    setBusy(true);
-    setSaid(null);
-    try {
-      const solved = await got<Schemas["SolvedOut"]>(
-        api.POST("/api/setups/{pk}/ratio", {
-          params: { path: { pk: record.id } },
-          body: { document: draft, unit: unit!.id, target, school, means },
-        }),
-      );
-      if (readDesk().draft === draft) act(() => solved.document, solved.gesture);
-      setSaid(`${solved.gesture}.`);
-    } catch (error) {
-      setSaid((error as Problem).message);
-    } finally {
-      setBusy(false);
-    }
-  }
-  return (
-    <section aria-label="Set the ratio" className="grid gap-1.5 border-b border-line pb-3">
-      <h3 className="font-serif text-base text-lamp italic">Set the ratio</h3>
-      <div className="grid grid-cols-[5.5rem_1fr] gap-1.5">
-        <NumberField
-          label="Ratio"
-          unit=": 1"
-          digits={1}
-          value={target}
-          step={1}
-          min={1}
-          max={64}
-          onChange={setTarget}
-          disabled={!editable}
-        />
-        <Choice
-          label="Told as"
-          value={school}
-          options={[...SCHOOLS]}
-          onChange={setSchool}
-          disabled={!editable}
-        />
-      </div>
-      <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-1.5">
-        <Choice
-          label="With"
-          value={unit.id}
-          options={units.map((u) => ({ value: u.id, label: u.name, note: u.role }))}
-          onChange={setPicked}
-          disabled={!editable}
-        />
-        <Choice
-          label="By"
-          value={means}
-          options={[...MEANS]}
-          onChange={setMeans}
-          disabled={!editable}
-        />
-        <Button look="lamp" disabled={!editable || busy} onClick={() => void solve()}>
-          {busy ? "…" : "Set"}
-        </Button>
-      </div>
-      {said && (
-        <p role="status" className="text-xs text-quiet">
-          {said}
-        </p>
-      )}
-      <p className="text-xs text-quiet">
-        {target.toFixed(1)}:1 is {Math.log2(target).toFixed(1)} stops.
-      </p>
     </section>
   );
 }
