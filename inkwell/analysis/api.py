@@ -18,10 +18,12 @@ from moth.document import load
 from moth.errors import MothError
 from moth.glb import to_glb
 from moth.inspection import (
+    Holding,
     Inspection,
     Landing,
     LevelMap,
     Pointed,
+    grip_holding,
     inspect_unit,
     landing,
     level_map,
@@ -48,6 +50,7 @@ from .schemas import (
     Constants,
     DraftIn,
     FlagIn,
+    GripIn,
     InspectIn,
     LevelIn,
     LevelledOut,
@@ -59,6 +62,7 @@ from .schemas import (
     RigIn,
     RigOut,
     SolvedOut,
+    StandUpIn,
     SunAimIn,
     TrialIn,
     WalkIn,
@@ -185,6 +189,24 @@ def flag(request, pk: int, data: FlagIn):
     services.role_in(request.user, pk, Role.EDITOR)
     found = _analysed(request, questions.flagged, data.document, data.unit, data.thing, data.say)
     return {"document": found.setup, "gesture": found.words, "caution": CAUTION["negative"]}
+
+
+@router.post("/setups/{int:pk}/holding", response=Holding)
+def holding(request, pk: int, data: GripIn):
+    """How one piece of grip is held: why that cannot be, and what is to be minded."""
+    document = services.draft(request.user, pk, data.document)
+    return _analysed(request, grip_holding, document, data.grip)
+
+
+@router.post("/setups/{int:pk}/stand", response=RigOut)
+def stand(request, pk: int, data: StandUpIn):
+    """The draft with one piece of grip on a stand or a boom that has room; nothing is stored."""
+    services.role_in(request.user, pk, Role.EDITOR)
+    document = services.draft(request.user, pk, data.document)
+    made = _analysed(request, questions.stood_up, document, data.grip, data.by)
+    piece = next(g for g in made.grip if g.id == data.grip)
+    how = "boomed over a stand beside it" if piece.held == "boom" else "on its stand"
+    return {"document": made, "gesture": f"{piece.name} {how}", "caution": CAUTION["boom"]}
 
 
 @router.post("/setups/{int:pk}/board", response=BoardOut)

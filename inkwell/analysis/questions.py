@@ -24,6 +24,7 @@ from moth.camera import (
     shutter_time,
     stops_under,
 )
+from moth.errors import MothError
 from moth.judging import (
     SIZE,
     ActingArea,
@@ -56,6 +57,7 @@ from moth.solving import (
     offer,
     proposals,
     set_ratio,
+    stood,
     tried,
     try_board,
     with_level,
@@ -236,6 +238,16 @@ def flagged(document, unit, thing, say):
     found = keep_off(document, unit, thing, say)
     check_placement(found.setup)
     return found
+
+
+def stood_up(document, grip, by):
+    """A set-up with a piece of grip on the stand or boom that has room."""
+    piece = next((g for g in document.grip if g.id == grip), None)
+    if piece is None:
+        raise MothError(f"There is no piece of grip '{grip}'.", "grip")
+    held = stood(document, piece, by)
+    pieces = tuple(held if g is piece else g for g in document.grip)
+    return document.model_copy(update={"grip": pieces})
 
 
 def boarded(document, target, school, side, at):

@@ -62,6 +62,19 @@ class RatioIn(Schema):
     means: Literal["dimmer", "distance", "board"] = "dimmer"
 
 
+class GripIn(Schema):
+    """A draft whose one piece of grip is asked about; without a document, the stored one."""
+
+    document: Document | None = None
+    grip: Annotated[str, Field(max_length=40)]
+
+
+class StandUpIn(GripIn):
+    """The same, to be stood up: on stands at its sides, by a boom, or as there is room."""
+
+    by: Literal["stand", "boom"] | None = None
+
+
 class BoardIn(Schema):
     """A draft into which a board is to be brought for a ratio: one size and angle of several."""
 

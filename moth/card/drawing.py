@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..place import foot_of
+from ..place import stands_of
 from ..place.furniture import parts_of
 from ..place.outline import corners_of
 from ..units import METRES_PER_FOOT
@@ -193,10 +193,17 @@ def _unit(unit, number):
     yield Shape("units", tuple(_pair(p) for p in bowl), unit.on)
     yield Line("aims", (_pair(place), _pair(place + 0.9 * way)), dashed=not unit.on)
     yield Word("units", _pair(place - 0.3 * way + 0.12 * side), f"{number} {unit.name}")
-    foot = foot_of(unit)
-    if foot is not None and math.dist(foot, place) > 0.1:
-        yield Line("units", (_pair(foot), _pair(place)))
-        yield Shape("units", _turned(_oval(0.12, 0.12), 0, np.asarray(foot, float)))
+    yield from _stands(unit, "units")
+
+
+def _stands(item, layer):
+    """Feet of stands that are not straight below what they hold, and the arm to it."""
+    place = np.asarray(item.position[:2], float)
+    for stood in stands_of(item):
+        if math.dist(stood.foot, place) > 0.1:
+            if stood.arm:
+                yield Line(layer, (_pair(stood.foot), _pair(place)))
+            yield Shape(layer, _turned(_oval(0.12, 0.12), 0, np.asarray(stood.foot, float)))
 
 
 def _grip(piece):
@@ -213,6 +220,7 @@ def _grip(piece):
     corners = [place + a * across + b * deep for a, b in signs]
     yield Shape("grip", tuple(_pair(c) for c in corners))
     yield Word("grip", _pair(place + 0.1 * way), piece.name, 0.1)
+    yield from _stands(piece, "grip")
 
 
 def _bounds(parts):

@@ -9,6 +9,7 @@ from ..inspection import axis_end, inspect_unit
 from ..materials import MATERIALS
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
+from ..place import stands_of
 from ..planning.power import power_of
 from ..units import feet, footcandles
 from ..wording import THIRDS
@@ -113,7 +114,7 @@ class CardGrip:
     east: float
     north: float
     turned: str
-    """Which way its front looks, and its slats."""
+    """Which way its front looks, how it is held, and its slats."""
 
 
 @dataclass(frozen=True)
@@ -193,6 +194,20 @@ def _held(setup, unit):
     if unit.held == "boom" and unit.foot is not None:
         return f"boom, its stand at {_at(unit.foot)}"
     return HELD[unit.held]
+
+
+def _sheet_held(piece):
+    """How a piece of grip is held; empty where nobody has said."""
+    stood = stands_of(piece)
+    if stood and stood[0].arm:
+        return f"boomed, its stand at {_at(stood[0].foot)}"
+    if len(stood) == 2:
+        return "on two stands"
+    if stood:
+        return f"its stand at {_at(stood[0].foot)}"
+    return {"hung": "hung", "built-in": "taped, clamped or laid", "hand": "in a hand"}.get(
+        piece.held, ""
+    )
 
 
 def _feed(setup, unit):
@@ -368,6 +383,9 @@ def _turned(piece):
         words += f", {abs(tilt)}° {'up' if tilt > 0 else 'down'}"
     if piece.roll:
         words += f", rolled {piece.roll:.0f}°"
+    held = _sheet_held(piece)
+    if held:
+        words += f"; {held}"
     if piece.kind == "blinds":
         words += f"; slats every {100 * piece.slat_pitch:.0f} cm at {piece.slat_angle:.0f}°"
     return words

@@ -397,6 +397,12 @@ class Grip(Model):
     """See :class:`Unit`."""
     roll: Finite = 0.0
     size: tuple[Span, Span]
+    held: Literal["", "stand", "boom", "hung", "built-in", "hand"] = ""
+    """On stands at its sides, by an arm over a stand, from above, taped, clamped or laid down, in a
+    hand; empty where nobody has said, and nothing is drawn.
+    """
+    foot: tuple[Metres, Metres] | None = None
+    """Where a boom's stand stands; of a stand the side that it is on, None for its right."""
     slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
     slat_angle: Annotated[float, Field(ge=-80, le=80)] = 30.0
 

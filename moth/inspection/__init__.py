@@ -3,6 +3,7 @@ frame shows where a hand points.
 """
 
 from .behind import Behind, behind
+from .holding import Holding, grip_holding
 from .landing import AxisEnd, Landing, axis_end, landing
 from .maps import LevelMap, level_map
 from .pointing import Pointed, pointed_at
@@ -12,12 +13,14 @@ from .unit import inspect_unit
 __all__ = [
     "AxisEnd",
     "Behind",
+    "Holding",
     "Inspection",
     "Landing",
     "LevelMap",
     "Pointed",
     "axis_end",
     "behind",
+    "grip_holding",
     "inspect_unit",
     "landing",
     "level_map",

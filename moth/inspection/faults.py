@@ -8,11 +8,11 @@ from ..colour import LUMINANCE
 from ..document import Setup, Unit
 from ..metering import at_head
 from ..photometry import ATTACHMENTS, HEADS
-from ..place import in_its_way
 from ..transport import LAMP, Light, Way
 from ..units import stops
 from ..wording import percent
 from ..world import World, anchor
+from .holding import why_not_standing
 from .names import met_by
 from .paths import OnWay
 
@@ -33,17 +33,6 @@ GROUPS = {
     "fresnel": "a fresnel",
     "point": "a point head",
 }
-
-
-NO_STAND = {
-    "wall": "Its stand would stand in the wall",
-    "person": "Its stand would stand in '{}'",
-    "through": "Its stand would go through '{}'",
-    "legs": "The legs of its stand have no room beside '{}'",
-    "arm-wall": "The arm of its boom would go through the wall",
-    "arm-person": "The arm of its boom would go through '{}'",
-}
-"""Why a stand cannot stand where it would, by :class:`moth.place.InTheWay`."""
 
 
 @dataclass(frozen=True)
@@ -109,10 +98,9 @@ def faults_of(rig, say):
 
 
 def _stands(rig):
-    found = in_its_way(rig.setup, rig.unit)
-    if found:
-        words = NO_STAND[found.what].format(found.name)
-        yield IMPOSSIBLE, f"{words}: boom it, hang it, or move it."
+    words = why_not_standing(rig.setup, rig.unit)
+    if words:
+        yield IMPOSSIBLE, words
 
 
 def _hung(rig):

@@ -16,13 +16,14 @@ from ..metering import (
     ways_at,
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
-from ..place import COUNTERWEIGHT, clear_of_walls, load_of, over
+from ..place import clear_of_walls
 from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
 from ..units import footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
-from ..world import anchor, build_world, pieces, windows_before
+from ..world import anchor, build_world, pieces
 from .faults import Rig, faults_of
+from .holding import holding_words
 from .names import patch_name
 from .paths import lit_wall, met_sheets, way_to
 from .results import Cost, Coverage, Inspection, Shadow, Share, Size, Spill, Stage, White, Widths
@@ -37,8 +38,6 @@ LOST = 0.03
 WALL_12 = 12 * 0.3048
 HEAD = 0.2
 """Half of the room a head takes on the line through the eyes [m]."""
-TALL = 3.5
-"""Height over the ground that usual light stands reach [m]; typical."""
 COVERAGE = (0.5, 1.0, 1.5)
 """Stops within which a width counts as covered."""
 OTHER = 0.06
@@ -143,32 +142,9 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         spill=_spill(rig, source, colour, say),
         white=White(kelvin, green),
         grip=_grip_on_way(setup, world, light, met),
-        holding=_holding(setup, unit),
+        holding=holding_words(setup, unit),
         faults=faults_of(rig, say),
     )
-
-
-def _holding(setup, unit):
-    load, below = load_of(unit), over(setup, unit)
-    found = []
-    if load:
-        found.append(
-            f"{load.weight:.1f} kg on {load.arm:.1f} m of arm want {load.counterweight:.1f} kg at a"
-            f" short end of {COUNTERWEIGHT:g} m, bags on the stand, a leg under the load."
-        )
-    if below:
-        found.append(f"It is over {below}: a safety cable on the head and on all that hangs on it.")
-    if windows_before(setup, unit.position):
-        high = unit.position[2] + setup.room.storey
-        found.append(
-            f"It stands outside, {high:.1f} m over the ground: rain cover, residual-current device,"
-            " bags and guys; down before wind or thunder."
-        )
-        if high > TALL:
-            found.append("So high it wants a tall stand with a levelling leg, or a lift.")
-    if found:
-        found.append("Local codes and licensed people decide.")
-    return tuple(found)
 
 
 def _shares(setup, ways):

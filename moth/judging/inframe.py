@@ -35,7 +35,13 @@ def read_frame(scene):
     -------
     list of Reading
     """
-    return [*_units(scene), *_grip(scene), *_shines(scene), *_practicals(scene)]
+    return [
+        *_units(scene),
+        *_grip(scene),
+        *_grip_stands(scene),
+        *_shines(scene),
+        *_practicals(scene),
+    ]
 
 
 def _mirrors(scene, pixels):
@@ -116,6 +122,31 @@ def _grip(scene):
             words=part_of_frame(pixels),
             why="An edge that nobody in the story put there breaks it: move it, or tighten.",
             figure=part,
+            path=round_it(pixels),
+        )
+
+
+def _grip_stands(scene):
+    """Stands and arms of the grip that the lens sees."""
+    first = 1 + len(scene.setup.furniture) + len(scene.setup.figures)
+    view = scene.view
+    bare = (view.body >= first) & (_sheet_of(scene) < 0) & (view.past == 0)
+    for piece, grip in enumerate(scene.setup.grip):
+        own = [first + k for k, s in enumerate(scene.world.sheets) if s.piece == piece]
+        pixels = np.unique(view.pixel[bare & np.isin(view.body, own)])
+        pixels = pixels[~scene.anyone[pixels]]
+        if len(pixels) <= SEEN:
+            continue
+        yield Reading(
+            key=f"frame stand {grip.id}",
+            kind="frame",
+            name=grip.name,
+            verdict="fault",
+            word="its stand is in the picture",
+            words=part_of_frame(pixels),
+            why="What holds a sheet belongs out of the picture: turn it to its other side, boom it,"
+            " or tighten.",
+            figure=len(pixels) / COUNT,
             path=round_it(pixels),
         )
 

@@ -1,5 +1,6 @@
 """What stands in the place and how things are held: furniture, stands, booms."""
 
+from .axes import axes
 from .furniture import Shape, edge_of, flats_of, inside, parts_of, shape_of
 from .outline import (
     Wall,
@@ -21,20 +22,34 @@ from .parts import SOLIDS, Part, Piece
 from .pieces import PIECES
 from .scans import scan_of
 from .standing import (
+    ARM,
     COUNTERWEIGHT,
     CROWN,
+    DROP,
+    GRIP_WEIGHT,
+    LARGE,
     SPREAD,
     InTheWay,
     Load,
+    Stood,
+    ends_of,
     foot_of,
+    grip_rods,
     in_its_way,
     load_of,
     over,
+    stand_rods,
+    stands_of,
+    weight_held,
 )
 
 __all__ = [
+    "ARM",
     "COUNTERWEIGHT",
     "CROWN",
+    "DROP",
+    "GRIP_WEIGHT",
+    "LARGE",
     "PIECES",
     "SOLIDS",
     "SPREAD",
@@ -43,15 +58,19 @@ __all__ = [
     "Part",
     "Piece",
     "Shape",
+    "Stood",
     "Wall",
+    "axes",
     "bounds_of",
     "ceiling_over",
     "clear_of_walls",
     "corners_of",
     "crosses",
     "edge_of",
+    "ends_of",
     "flats_of",
     "foot_of",
+    "grip_rods",
     "in_its_way",
     "inside",
     "load_of",
@@ -62,9 +81,12 @@ __all__ = [
     "parts_of",
     "scan_of",
     "shape_of",
+    "stand_rods",
+    "stands_of",
     "to_wall",
     "wall_name",
     "wall_named",
     "walls_of",
+    "weight_held",
     "within",
 ]

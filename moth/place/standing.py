@@ -1,12 +1,14 @@
-"""Whether what holds a unit can stand where it would: stands, their legs, booms."""
+"""What holds units and grip, and whether it can stand where it would: stands, legs, booms."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
+from ..document import Grip
 from ..photometry import ATTACHMENTS, HEADS
+from .axes import axes
 from .furniture import parts_of
-from .outline import clear_of_walls, inside_all_the_way, off_walls
+from .outline import ceiling_over, clear_of_walls, inside_all_the_way, off_walls
 
 CLEAR, FEET = 0.03, 0.3
 """Room that a pole takes about itself, and that its legs take when they are turned between things
@@ -36,6 +38,28 @@ class Load:
     """At the short end, that holds it level [kg]."""
 
 
+POLE, LEG, ARM, DROP = 0.0175, 0.011, 0.015, 0.006
+"""Radii of a stand's riser, its legs, a boom's arm and what hangs a lamp [m]; typical."""
+GRIP_WEIGHT = 2.5
+"""Of a cloth or board with its frame, a square metre [kg]; typical."""
+LARGE = 1.5
+"""From here a sheet stands on two stands [m²]."""
+
+
+@dataclass(frozen=True)
+class Stood:
+    """A stand, and what it holds up."""
+
+    foot: tuple[float, float]
+    """[m]"""
+    height: float
+    """Of what it holds [m]."""
+    head: tuple[float, float]
+    """Where that is, along the floor [m]."""
+    arm: bool
+    """Whether an arm goes from the one to the other."""
+
+
 def foot_of(unit):
     """Where the stand of a unit stands (x, y) [m]; None where no stand holds it.
 
@@ -53,6 +77,135 @@ def foot_of(unit):
     return unit.position[0], unit.position[1]
 
 
+def ends_of(piece):
+    """Middles of the two sides that a sheet is held at, the right one first, and of its top.
+
+    Parameters
+    ----------
+    piece : moth.document.Grip
+
+    Returns
+    -------
+    tuple of ndarray, each shape (3,)
+        [m]
+
+    Examples
+    --------
+    >>> from moth.document import Grip
+    >>> board = Grip(id="b", name="b", material="foam-white", position=(0, 0, 1), aim=(0, 1, 1),
+    ...     size=(1.2, 0.6))
+    >>> [end.round(3).tolist() for end in ends_of(board)]
+    [[0.6, 0.0, 1.0], [-0.6, 0.0, 1.0], [0.0, 0.0, 1.3]]
+    """
+    right, up, _ = axes(piece.position, piece.aim, piece.roll)
+    middle = np.asarray(piece.position, float)
+    sides = [piece.size[0] / 2 * right, piece.size[1] / 2 * up]
+    # Rolled by a quarter, it is held at what were its top and foot.
+    sides.sort(key=lambda side: abs(side[2]) / np.linalg.norm(side))
+    across, rise = sides[0], sides[1] * (1.0 if sides[1][2] >= 0 else -1.0)
+    # Its right hand is the level one, however it is rolled.
+    if across @ axes(piece.position, piece.aim)[0] < 0:
+        across = -across
+    return middle + across, middle - across, middle + rise
+
+
+def stands_of(item):
+    """Stands that hold a unit or a piece of grip.
+
+    Parameters
+    ----------
+    item : moth.document.Unit or moth.document.Grip
+
+    Returns
+    -------
+    tuple of Stood
+
+    Examples
+    --------
+    >>> from moth.document import Grip
+    >>> board = Grip(id="b", name="b", material="foam-white", position=(0, 0, 1), aim=(0, 1, 1),
+    ...     size=(2.4, 1.2), held="stand")
+    >>> [s.foot for s in stands_of(board)]
+    [(1.2, 0.0), (-1.2, 0.0)]
+    """
+    if item.held in ("", "hung", "built-in", "hand"):
+        return ()
+    x, y, z = item.position
+    if not isinstance(item, Grip):
+        foot = foot_of(item)
+        return (Stood(foot, z, (x, y), item.held == "boom" and item.foot is not None),)
+    one, other, top = ends_of(item)
+    if item.held == "boom" and item.foot is not None:
+        return (Stood(item.foot, float(top[2]), (x, y), True),)
+    sides = [one, other]
+    if item.foot is not None:
+        sides.sort(key=lambda side: float(np.hypot(*(side[:2] - item.foot))))
+    if item.size[0] * item.size[1] < LARGE:
+        sides = sides[:1]
+    return tuple(Stood((float(s[0]), float(s[1])), float(s[2]), (x, y), False) for s in sides)
+
+
+def stand_rods(x, y, z):
+    """A stand as rods: a pole, and three legs where it is tall enough for them.
+
+    Returns
+    -------
+    tuple
+        Of (one end, other end, radius), ends (x, y, z) [m].
+    """
+    pole = ((x, y, 0.0), (x, y, z), POLE)
+    if z < CROWN:
+        return (pole,)
+    turns = np.radians([90, 210, 330])
+    return (
+        pole,
+        *(
+            ((x, y, CROWN), (x + SPREAD * np.cos(a), y + SPREAD * np.sin(a), 0.0), LEG)
+            for a in turns
+        ),
+    )
+
+
+def grip_rods(room, piece):
+    """What holds a piece of grip, as rods; none where nobody has said, or a hand holds it.
+
+    Parameters
+    ----------
+    room : moth.document.Room
+    piece : moth.document.Grip
+
+    Returns
+    -------
+    tuple
+        Of (one end, other end, radius), ends (x, y, z) [m].
+
+    Examples
+    --------
+    >>> from moth.document import Grip, Room
+    >>> flag = Grip(id="f", name="f", kind="flag", material="duvetyne", position=(1, 1, 2),
+    ...     aim=(1, 2, 2), size=(0.6, 0.9))
+    >>> [len(grip_rods(Room(), flag.model_copy(update={"held": h, "foot": (2, 1)})))
+    ...     for h in ("", "stand", "boom", "hung")]
+    [0, 4, 5, 2]
+    """
+    if piece.held == "hung":
+        ends = ends_of(piece)[:2]
+        lift = ends_of(piece)[2] - piece.position
+        tops = [tuple(map(float, end + lift)) for end in ends]
+        above = [10.0, 10.0] if room.outdoors else ceiling_over(room, [t[:2] for t in tops])
+        return tuple((t, (t[0], t[1], float(z)), DROP) for t, z in zip(tops, above, strict=True))
+    rods: list = []
+    for stood in stands_of(piece):
+        rods += stand_rods(stood.foot[0], stood.foot[1], stood.height)
+        if stood.arm:
+            head = np.array([*stood.head, stood.height])
+            foot = np.array([*stood.foot, stood.height])
+            out = foot - head
+            far = foot + COUNTERWEIGHT * out / max(float(np.linalg.norm(out)), 1e-6)
+            rods.append((tuple(head.tolist()), tuple(far.tolist()), ARM))
+    return tuple(rods)
+
+
 @dataclass(frozen=True)
 class InTheWay:
     """What keeps a stand from standing where it would."""
@@ -65,18 +218,18 @@ class InTheWay:
     """Of the person or the piece."""
 
 
-def in_its_way(setup, unit):
-    """What keeps the stand of a unit from standing where it would.
+def in_its_way(setup, item):
+    """What keeps a stand of a unit or a piece of grip from standing where it would.
 
     Parameters
     ----------
     setup : moth.document.Setup
-    unit : moth.document.Unit
+    item : moth.document.Unit or moth.document.Grip
 
     Returns
     -------
     InTheWay or None
-        None where it can stand, and where no stand holds the unit.
+        None where it can stand, and where no stand holds the item.
 
     Examples
     --------
@@ -88,20 +241,22 @@ def in_its_way(setup, unit):
     >>> in_its_way(s, s.units[0])
     InTheWay(what='through', name='Table')
     """
-    foot = foot_of(unit)
-    if foot is None:
-        return None
-    foot, height = np.asarray(foot, float), unit.position[2]
+    found = (_in_way_of(setup, stood) for stood in stands_of(item))
+    return next((way for way in found if way), None)
+
+
+def _in_way_of(setup, stood):
+    foot, height = np.asarray(stood.foot, float), stood.height
     room = setup.room
     if not room.outdoors:
         # On the side of the wall that the head is on: units may stand outside a window.
-        inside, head_inside = clear_of_walls(room, [foot, unit.position[:2]])
+        inside, head_inside = clear_of_walls(room, [foot, stood.head])
         if inside != head_inside or off_walls(room, foot) < CLEAR:
             return InTheWay("wall")
     for figure in setup.figures:
         if np.hypot(*(foot - figure.position)) < BODY:
             return InTheWay("person", figure.name)
-    arm = _in_arms_way(setup, unit, foot)
+    arm = _in_arms_way(setup, stood) if stood.arm else None
     if arm:
         return arm
     legs = None
@@ -122,11 +277,9 @@ HEAD = {"standing": 1.85, "seated": 1.45}
 """Height that people reach up to [m]; typical."""
 
 
-def _in_arms_way(setup, unit, foot):
+def _in_arms_way(setup, stood):
     """What a boom's arm would run through: a wall, or somebody."""
-    if unit.held != "boom" or unit.foot is None:
-        return None
-    head = np.asarray(unit.position[:2], float)
+    head, foot = np.asarray(stood.head, float), np.asarray(stood.foot, float)
     room = setup.room
     if not room.outdoors and not inside_all_the_way(room, foot, head):
         return InTheWay("arm-wall")
@@ -135,7 +288,7 @@ def _in_arms_way(setup, unit, foot):
     for figure in setup.figures:
         t = np.clip((np.asarray(figure.position) - foot) @ along / long**2, 0, 1)
         near = float(np.hypot(*(foot + t * along - figure.position)))
-        if near < BODY and unit.position[2] < HEAD[figure.pose]:
+        if near < BODY and stood.height < HEAD[figure.pose]:
             return InTheWay("arm-person", figure.name)
     return None
 
@@ -159,10 +312,30 @@ def _off_ellipse(x, y, a, b):
     return float(np.hypot(x - a * np.cos(t), y - b * np.sin(t)).min())
 
 
-def load_of(unit):
-    """What a boom carries, and what holds it level; None for a unit that no boom holds.
+def weight_held(item):
+    """What holds a unit or a piece of grip bears [kg]: head and what hangs on it, or a sheet with
+    its frame.
+
+    Examples
+    --------
+    >>> from moth.document import Grip
+    >>> weight_held(Grip(id="b", name="b", material="foam-white", position=(0, 0, 1), aim=(0, 1, 1),
+    ...     size=(2, 1)))
+    5.0
+    """
+    if isinstance(item, Grip):
+        return GRIP_WEIGHT * item.size[0] * item.size[1]
+    return HEADS[item.head].weight + sum(ATTACHMENTS[a.key].weight for a in item.attachments)
+
+
+def load_of(item):
+    """What a boom carries, and what holds it level; None for what no boom holds.
 
     Level about the stand, weights times arms are equal.
+
+    Parameters
+    ----------
+    item : moth.document.Unit or moth.document.Grip
 
     Examples
     --------
@@ -173,18 +346,18 @@ def load_of(unit):
     >>> load.arm, load.counterweight == load.weight * 1.0 / COUNTERWEIGHT
     (1.0, True)
     """
-    if unit.held != "boom" or unit.foot is None:
+    if item.held != "boom" or item.foot is None:
         return None
-    arm = float(np.hypot(unit.position[0] - unit.foot[0], unit.position[1] - unit.foot[1]))
-    weight = HEADS[unit.head].weight + sum(ATTACHMENTS[a.key].weight for a in unit.attachments)
+    arm = float(np.hypot(item.position[0] - item.foot[0], item.position[1] - item.foot[1]))
+    weight = weight_held(item)
     return Load(arm, weight, weight * arm / COUNTERWEIGHT)
 
 
-def over(setup, unit):
-    """Name of the person that a boomed or hung unit is over, or empty."""
-    if unit.held not in ("boom", "hung"):
+def over(setup, item):
+    """Name of the person that a boomed or hung unit or sheet is over, or empty."""
+    if item.held not in ("boom", "hung"):
         return ""
     for figure in setup.figures:
-        if np.hypot(*np.subtract(unit.position[:2], figure.position)) < OVER:
+        if np.hypot(*np.subtract(item.position[:2], figure.position)) < OVER:
             return figure.name
     return ""

@@ -12,10 +12,10 @@ import shapely
 from ..camera.timing import MAINS, flicker
 from ..document import BATTERY
 from ..photometry import HEADS
-from ..place import foot_of, load_of, over
+from ..place import GRIP_WEIGHT, LARGE, load_of, over, stands_of, weight_held
 from ..place.outline import corners_of
 from ..world import opening_place
-from .needs import BAG, GRIP_WEIGHT, LARGE, STANDS, TOWER, brought, stand_for, weight_held
+from .needs import BAG, STANDS, TOWER, brought, stand_for
 from .power import power_of
 
 Kind = Literal[
@@ -132,21 +132,21 @@ def cautions_of(setup, minutes=0.0):
 
 
 def _over_people(setup):
-    for unit in brought(setup):
-        name = over(setup, unit)
+    for item in (*brought(setup), *setup.grip):
+        name = over(setup, item)
         if name:
-            how = "boomed" if unit.held == "boom" else "hung"
+            how = "boomed" if item.held == "boom" else "hung"
             yield Caution(
                 "over people",
-                unit.name,
-                f"{unit.name} is {how} over {name}: safety cable, nothing loose, nobody beneath who"
+                item.name,
+                f"{item.name} is {how} over {name}: safety cable, nothing loose, nobody beneath who"
                 f" need not be.",
-                f"{weight_held(unit):.1f} kg at {unit.position[2]:.1f} m",
+                f"{weight_held(item):.1f} kg at {item.position[2]:.1f} m",
             )
 
 
 def _stands(setup):
-    for unit in brought(setup):
+    for unit in (*brought(setup), *setup.grip):
         load = load_of(unit)
         weight = weight_held(unit)
         if load:
@@ -159,9 +159,11 @@ def _stands(setup):
                 f"{weight:.1f} kg, {load.arm:.1f} m out: {moment:.0f} N m",
             )
             weight += load.counterweight
-        if foot_of(unit) is None:
+        stood = stands_of(unit)
+        if not stood:
             continue
-        key = stand_for(weight, unit.position[2])
+        weight /= len(stood)
+        key = stand_for(weight, stood[0].height)
         if key == TOWER:
             yield Caution(
                 "stand",
@@ -286,14 +288,14 @@ def _exits(setup):
     """What stands before a door, and windows that are shut off where nothing else leads out."""
     doors = [f for f in setup.furniture if f.kind in ("door", "doorway", "passage")]
     for door in doors:
-        for unit in brought(setup):
-            foot = foot_of(unit)
-            if foot is not None and math.dist(foot, door.position[:2]) < FEW:
+        for item in (*brought(setup), *setup.grip):
+            away = [math.dist(s.foot, door.position[:2]) for s in stands_of(item)]
+            if away and min(away) < FEW:
                 yield Caution(
                     "exits",
                     door.name,
-                    f"The stand of {unit.name} is in front of {door.name}: keep the way out free.",
-                    f"{math.dist(foot, door.position[:2]):.1f} m, {FEW:g} m at least",
+                    f"The stand of {item.name} is in front of {door.name}: keep the way out free.",
+                    f"{min(away):.1f} m, {FEW:g} m at least",
                 )
     dark = [o.name for o in setup.openings if o.cover == "blackout"]
     if dark:

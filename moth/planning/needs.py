@@ -4,18 +4,14 @@ import math
 from collections import defaultdict
 from dataclasses import dataclass, replace
 
-from ..document import BATTERY
+from ..document import BATTERY, Grip
 from ..materials import MATERIALS
 from ..photometry import ATTACHMENTS, HEADS
-from ..place import load_of
+from ..place import GRIP_WEIGHT, load_of, stands_of, weight_held
 from .kit import KINDS, TYPICAL_WEIGHT, GearKind, weight_of
 
 BAG = 7.0
 """A sandbag [kg]; usual."""
-GRIP_WEIGHT = 2.5
-"""Of a cloth or board with its frame, a square metre [kg]; typical."""
-LARGE = 1.5
-"""From here a sheet stands on two stands [m²]."""
 LIKE = 0.1
 """By how much of its side a sheet may be of another size and still serve."""
 CABLES = (5.0, 10.0, 15.0, 20.0, 30.0, 50.0)
@@ -96,11 +92,6 @@ def stand_for(weight, height):
 def legs_of(key):
     """How far the feet of a stand are from its pole [m]; of a tower about as of the largest."""
     return STANDS.get(key, STANDS["stand-windup"]).radius
-
-
-def weight_held(unit):
-    """What the stand of a unit holds up [kg]: head and what hangs on it."""
-    return HEADS[unit.head].weight + sum(ATTACHMENTS[a.key].weight for a in unit.attachments)
 
 
 def brought(setup):
@@ -211,25 +202,29 @@ def _shared_out(setup):
             yield Need("distribution", "", f"Sockets, {ways} ways", 1, of=tuple(hung))
 
 
-def _holding(unit):
-    weight, name = weight_held(unit), (unit.name,)
-    if unit.held == "built-in":
+def _holding(item):
+    weight, name = weight_held(item), (item.name,)
+    if item.held in ("built-in", "hand"):
         return
-    if unit.held == "hung":
-        yield Need("arm", "clamp", "Clamp and safety wire", 1, of=name)
+    if item.held == "hung":
+        count = 2 if isinstance(item, Grip) else 1
+        yield Need("arm", "clamp", "Clamp and safety wire", count, of=name)
         return
-    load = load_of(unit)
+    load = load_of(item)
     if load:
         weight += load.counterweight
         yield Need("arm", "boom", "Boom arm", 1, of=name)
-    key = stand_for(weight, unit.position[2])
-    if load and key == "stand-light":
-        key = "stand-heavy"
-    yield _stand(key, name)
-    bags = 1 if key == "stand-light" else 2
-    yield Need(
-        "bag", "", "Sandbag", bags + (math.ceil(load.counterweight / BAG) if load else 0), of=name
-    )
+    # Where nobody has said how a sheet is held, it stands.
+    said = item if item.held else item.model_copy(update={"held": "stand"})
+    for stood in stands_of(said):
+        # Two stands of a sheet carry it whole in turn: while it is put up, one does.
+        key = stand_for(weight, stood.height)
+        if load and key == "stand-light":
+            key = "stand-heavy"
+        yield _stand(key, name)
+        bags = 1 if key == "stand-light" else 2
+        bags += math.ceil(load.counterweight / BAG) if load else 0
+        yield Need("bag", "", "Sandbag", bags, of=name)
 
 
 def _stand(key, of):
@@ -243,12 +238,7 @@ def _sheet(setup, piece):
     width, height = piece.size
     name = f"{cloth}, {width:.2f} × {height:.2f} m"
     yield Need("sheet", piece.material, name, 1, size=piece.size, of=(piece.name,))
-    area = width * height
-    top = piece.position[2] + height / 2
-    key = stand_for(GRIP_WEIGHT * area, top)
-    for _ in range(2 if area >= LARGE else 1):
-        yield _stand(key, (piece.name,))
-        yield Need("bag", "", "Sandbag", 1 if key == "stand-light" else 2, of=(piece.name,))
+    yield from _holding(piece)
 
 
 def shortages(needs, kit):

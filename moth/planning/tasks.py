@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from ..document import BATTERY
 from ..photometry import ATTACHMENTS, HEADS
-from .needs import LARGE, brought, weight_held
+from ..place import LARGE, weight_held
+from .needs import brought
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from .match import Matched, match
 from .mending import proposals
 from .moves import Proposal
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
-from .rigging import CAUTION, MOVES, make
+from .rigging import CAUTION, MOVES, make, stood
 from .trying import Patch, Tried, changed, tried
 
 __all__ = [
@@ -37,6 +37,7 @@ __all__ = [
     "proposals",
     "ratio_of",
     "set_ratio",
+    "stood",
     "tried",
     "try_board",
     "with_level",

@@ -7,13 +7,14 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..document import Grip, Polar, from_polar
-from ..errors import MothError
+from ..errors import DocumentError, MothError
 from ..metering import lay_out, origin_of
 from ..units import stops
 from ..wording import ratio_words
 from ..world import anchor
 from .fitting import hidden_by, in_free_air
 from .ratio import CLOSE, Solved, check_asked, ratio_of
+from .rigging import stood
 
 SIZES = ((0.61, 0.91), (1.22, 1.22), (1.22, 2.44))
 """Of usual boards [m]: 2 × 3, 4 × 4 and 4 × 8 ft."""
@@ -75,14 +76,12 @@ def bring_board(setup, target, school="combined", side="left"):
     >>> bool(abs(np.log2(found.ratio / (0.7 * now))) < 0.1), found.setup.grip[0].kind
     (True, 'board')
     """
-    best = None
+    every = []
     for at in range(len(TRIES)):
-        tried = try_board(setup, target, school, side, at)
-        if tried.solved:
-            return tried.solved
-        if best is None or abs(tried.off) < abs(best.off):
-            best = tried
-    raise MothError(best.words, "target")
+        every.append(try_board(setup, target, school, side, at))
+        if every[-1].solved:
+            return every[-1].solved
+    raise MothError(min(every, key=lambda tried: abs(tried.off)).words, "target")
 
 
 def try_board(setup, target, school, side, at):
@@ -179,7 +178,7 @@ class _Board:
         way[2] = 0.0
         way /= max(float(np.linalg.norm(way)), 1e-9)
         kind, material, name = self.kind
-        return Grip(
+        piece = Grip(
             id=self.id,
             name=f"{name}, camera {self.side}",
             kind=kind,
@@ -188,9 +187,13 @@ class _Board:
             aim=tuple((place + way).round(3).tolist()),
             size=size,
         )
+        return stood(self.setup, piece)
 
     def fits(self, size, angle, distance):
-        piece = self.piece(size, angle, distance)
+        try:
+            piece = self.piece(size, angle, distance)
+        except DocumentError:
+            return False
         return in_free_air(self.setup, piece) and hidden_by(self.setup, [piece]) < SHOWN
 
     def standing(self, size, angle, distance):

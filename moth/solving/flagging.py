@@ -8,7 +8,7 @@ import numpy as np
 from ..camera import source_levels
 from ..colour import LUMINANCE
 from ..document import BACKDROP, Grip, Setup
-from ..errors import MothError
+from ..errors import DocumentError, MothError
 from ..inspection.softness import arriving
 from ..metering import Place, full_levels
 from ..photometry import HEADS
@@ -17,6 +17,7 @@ from ..units import stops
 from ..wording import THIRDS
 from ..world import axes, build_world, landmarks
 from .fitting import hidden_by, in_free_air, spread
+from .rigging import stood
 
 SIZES = ((0.46, 0.61), (0.61, 0.91), (0.91, 1.22), (1.22, 1.22))
 """Of usual flags [m]: 18 × 24 in, 2 × 3, 3 × 4 and 4 × 4 ft."""
@@ -135,7 +136,7 @@ def keep_off(setup, unit_id, thing, say=THIRDS):
             break
     if best is None or best.off < THING_MUST_LOSE:
         least = (
-            f"the best takes only {say.amount(best.off)} off it"
+            f"the best takes only {say.counted(best.off)} off it"
             if best
             else "those that have room take light from it too"
             if tried
@@ -158,7 +159,7 @@ def _lost(before, after):
 def _told(made, off, face, unit, called, say):
     piece = made.grip[-1]
     lost = "nothing" if face < 0.02 else f"{face:.2f} of a stop"
-    words = f"{called} loses {say.amount(off)} of {unit.name}, the face {lost}"
+    words = f"{called} loses {say.counted(off)} of {unit.name}, the face {lost}"
     return Flagged(made, off, face, f"{piece.name} {_feet(piece.size)}: {words}")
 
 
@@ -290,7 +291,7 @@ def _candidates(setup, unit, there, here):
                     found.append(_Candidate(blocked, position, normal, roll, (wide, high)))
     # Of two that do the same, the smaller.
     found.sort(key=lambda c: c.blocked - 0.02 * c.size[0] * c.size[1], reverse=True)
-    kept = []
+    kept: list[_Candidate] = []
     for candidate in found:
         if candidate.blocked < 0.2 or len(kept) >= 4:
             break
@@ -321,7 +322,10 @@ def _crossing(ways, middle, vectors):
 
 def _has_room(setup, unit, candidate):
     """Whether a flag hangs in free air, off the lamp's heat and the face, out of the frame."""
-    piece = _piece(setup, unit, candidate)
+    try:
+        piece = _piece(setup, unit, candidate)
+    except DocumentError:
+        return False
     if not in_free_air(setup, piece):
         return False
     places = spread(piece)
@@ -338,7 +342,7 @@ def _piece(setup, unit, candidate):
     name = f"{unit.name}, flag"[:80]
     at = next(k for k in range(1, 100) if f"flag-{k}" not in taken)
     position = candidate.position.round(3)
-    return Grip(
+    piece = Grip(
         id=f"flag-{at}",
         name=name if name not in names else f"{name[:76]} {at}",
         kind="flag",
@@ -349,6 +353,7 @@ def _piece(setup, unit, candidate):
         roll=round(-candidate.roll, 2),
         size=candidate.size,
     )
+    return stood(setup, piece)
 
 
 def _with(setup, unit, candidate):

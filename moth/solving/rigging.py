@@ -2,14 +2,23 @@
 to be moved afterwards.
 """
 
+import contextlib
 from typing import NamedTuple
 
 import numpy as np
 
 from ..document import Grip
 from ..errors import DocumentError, MothError
-from ..place import bounds_of, ceiling_over, in_its_way, nearest_within, to_wall
-from ..transport import half_spread, lens_axes
+from ..place import (
+    bounds_of,
+    ceiling_over,
+    ends_of,
+    grip_rods,
+    in_its_way,
+    nearest_within,
+    to_wall,
+)
+from ..transport import half_spread, lens_axes, project
 from ..transport.emitters import build_emitter
 from ..world import (
     anchor,
@@ -240,6 +249,9 @@ def _rigged(setup, at, move, material, size, turned):
                 )
             }
         )
+        # Where no stand has room, it is left to the hand how it is held.
+        with contextlib.suppress(DocumentError):
+            piece = stood(setup, piece)
         grip.append(piece)
     return type(setup).model_validate(
         setup.model_copy(update={"units": units, "grip": tuple(grip)}).model_dump()
@@ -417,7 +429,12 @@ REACHES = np.arange(0.4, 2.01, 0.2)
 
 def _boom(setup, unit, material, size, turned):
     """The stand where it has room, the frame shows least of it and the arm is short."""
-    head = np.asarray(unit.position, float)
+    return {"held": "boom", "foot": _boomed(setup, unit)}, []
+
+
+def _boomed(setup, item):
+    """Foot of the best boom for a unit or a piece of grip."""
+    head = np.asarray(item.position, float)
     camera = setup.cameras[0]
     lens = np.asarray(camera.position, float)
     right, up, forward = lens_axes(camera)
@@ -426,7 +443,7 @@ def _boom(setup, unit, material, size, turned):
     for reach in REACHES:
         for angle in np.radians(np.arange(0, 360, 15)):
             foot = head[:2] + reach * np.array([np.cos(angle), np.sin(angle)])
-            held = unit.model_copy(update={"held": "boom", "foot": tuple(foot)})
+            held = item.model_copy(update={"held": "boom", "foot": tuple(foot)})
             if in_its_way(setup, held):
                 continue
             pole = np.column_stack([np.tile(foot, (12, 1)), np.linspace(0, head[2], 12)]) - lens
@@ -439,11 +456,71 @@ def _boom(setup, unit, material, size, turned):
             places.append((2 * float(seen.mean()) + reach, *foot))
     if not places:
         raise DocumentError(
-            f"There is no place for a stand within {REACHES[-1]:.0f} m of '{unit.name}': clear the"
+            f"There is no place for a stand within {REACHES[-1]:.0f} m of '{item.name}': clear the"
             " floor, hang it from above, or clamp it.",
-            "unit",
+            "grip" if isinstance(item, Grip) else "unit",
         )
-    return {"held": "boom", "foot": min(places)[1:]}, []
+    return min(places)[1:]
+
+
+def stood(setup, piece, by=None):
+    """A piece of grip with what holds it: a stand at the side that has room and that the frame
+    shows least of, two under a large one, else a boom.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    piece : moth.document.Grip
+        In the set-up or not yet.
+    by : {"stand", "boom"} or None
+        That alone is tried; None for whichever has room.
+
+    Returns
+    -------
+    moth.document.Grip
+
+    Raises
+    ------
+    DocumentError
+        Where no stand has a place.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> board = Grip(id="b", name="Board", material="foam-white", position=(0.7, 3, 1.2),
+    ...     aim=(0.7, 4, 1.2), size=(1.2, 1.2))
+    >>> held = stood(bare(), board)
+    >>> held.held, held.foot
+    ('stand', (1.3, 3.0))
+    """
+    ways: list[tuple] = []
+    for end in ends_of(piece)[:2] if by != "boom" else ():
+        foot = (round(float(end[0]), 3), round(float(end[1]), 3))
+        held = piece.model_copy(update={"held": "stand", "foot": foot})
+        if not in_its_way(setup, held):
+            ways.append((_rods_shown(setup, held), len(ways), held))
+    if ways:
+        return min(ways)[2]
+    if by == "stand":
+        raise DocumentError(
+            f"There is no room for a stand at the sides of '{piece.name}': boom it, hang it, or"
+            " move it.",
+            "grip",
+        )
+    x, y = _boomed(setup, piece)
+    foot = round(float(x), 3), round(float(y), 3)
+    return piece.model_copy(update={"held": "boom", "foot": foot})
+
+
+def _rods_shown(setup, piece):
+    """How much of what holds a piece of grip lies in the frame: places along it, 0..1."""
+    along = np.linspace(0, 1, 12)[:, None]
+    places = [
+        np.asarray(one) + along * (np.asarray(other, float) - one)
+        for one, other, _ in grip_rods(setup.room, piece)
+    ]
+    found = project(setup.cameras[0], np.concatenate(places))
+    return sum(place is not None for place in found) / len(found)
 
 
 _MAKERS = {

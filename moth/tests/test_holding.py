@@ -7,10 +7,11 @@ from moth.document import load
 from moth.errors import DocumentError
 from moth.inspection import inspect_unit
 from moth.place import CROWN, SPREAD, InTheWay, foot_of, in_its_way, load_of
+from moth.place.standing import POLE
 from moth.solving import make
 from moth.tests.scenes import data, setup
 from moth.transport import build_emitter, render_layer, sources
-from moth.transport.housings import POLE, body_distance
+from moth.transport.housings import body_distance
 from moth.transport.view import view_of
 from moth.world import build_world
 

@@ -4,7 +4,7 @@
 
 import numpy as np
 
-from ..place import COUNTERWEIGHT, CROWN, SPREAD
+from ..place import ARM, COUNTERWEIGHT, DROP, stand_rods
 from .operands import BALL
 
 
@@ -14,8 +14,6 @@ def housing(emitter):
     return a, b, float(np.clip(0.9 * min(a, b) + 0.05, 0.06, 0.35))
 
 
-POLE, LEG, ARM, DROP = 0.0175, 0.011, 0.015, 0.006
-"""Radii of a stand's riser, its legs, a boom's arm and what hangs a lamp [m]; typical."""
 SKY_HOOK = 60.0
 """Height to which a hung lamp's drop is drawn [m]: every ceiling is lower."""
 
@@ -49,26 +47,11 @@ def rods_of(unit, emitter):
     if unit.held == "built-in":
         return ()
     if unit.held == "stand" or unit.foot is None:
-        return _stand(x, y, z)
+        return stand_rods(x, y, z)
     foot = np.array([*unit.foot, z])
     out = foot - (x, y, z)
     far = foot + COUNTERWEIGHT * out / max(np.linalg.norm(out), 1e-6)
-    return (*_stand(*foot), ((x, y, z), tuple(far), ARM))
-
-
-def _stand(x, y, z):
-    """A pole, and three legs where it is tall enough for them."""
-    pole = ((x, y, 0.0), (x, y, z), POLE)
-    if z < CROWN:
-        return (pole,)
-    turns = np.radians([90, 210, 330])
-    return (
-        pole,
-        *(
-            ((x, y, CROWN), (x + SPREAD * np.cos(a), y + SPREAD * np.sin(a), 0.0), LEG)
-            for a in turns
-        ),
-    )
+    return (*stand_rods(*foot), ((x, y, z), tuple(far), ARM))
 
 
 def body_distance(origin, rays, emitter):

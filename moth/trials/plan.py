@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from ..document import Attachment, Measured, Polar, Setup, from_polar, to_polar
 from ..engine.caching import content_hash, model_digest
 from ..errors import DocumentError, MothError
-from ..inspection.faults import NO_STAND
+from ..inspection.holding import NO_STAND
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
 from ..photometry.stack import bare_lamp

@@ -9,7 +9,7 @@ from numba import njit
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from ..place import bounds_of, ceiling_over, corners_of, walls_of
+from ..place import axes, bounds_of, ceiling_over, corners_of, grip_rods, walls_of
 from .bodies import FACES, body_of, smooth_normals
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
 from .outside import Outside, outside_of, stands_outside
@@ -630,7 +630,45 @@ def build_mesh(setup, sheets):
                 through=np.minimum(m.through * m.hue, 0.95),
             )
         )
+    _add_grip_stands(pieces, setup, sheets)
     return pieces.mesh(figures)
+
+
+STEEL = 0.12
+"""Reflectance of stands and arms; typical of black tube."""
+_SIDES = 6
+
+
+def _add_grip_stands(pieces, setup, sheets):
+    """What holds the grip, as the body of its first sheet."""
+    first = 1 + len(setup.furniture) + len(setup.figures)
+    for at, piece in enumerate(setup.grip):
+        rods = grip_rods(setup.room, piece)
+        sheet = next((k for k, s in enumerate(sheets) if s.piece == at), None)
+        if not rods or sheet is None:
+            continue
+        tubes = [_tube(*rod) for rod in rods]
+        counts = np.cumsum([0, *(len(v) for v, _ in tubes)])
+        v = np.concatenate([v for v, _ in tubes])
+        f = np.concatenate([f + n for (_, f), n in zip(tubes, counts[:-1], strict=True)])
+        cells = np.repeat(np.arange(len(rods)), [len(f) for _, f in tubes])
+        paint = np.full(3, STEEL)
+        pieces.add(
+            _Part(v, f, smooth_normals(v, f), paint, MATTE, first + sheet, cells, back="none")
+        )
+
+
+def _tube(one, other, radius):
+    """The side of a rod: vertices and triangles that look outward."""
+    one, other = np.asarray(one, float), np.asarray(other, float)
+    x, y, _ = axes(one, other)
+    turn = np.linspace(0, 2 * np.pi, _SIDES, endpoint=False)
+    ring = radius * (np.cos(turn)[:, None] * x + np.sin(turn)[:, None] * y)
+    k = np.arange(_SIDES)
+    after = (k + 1) % _SIDES
+    quads = np.stack([k, after, after + _SIDES, k + _SIDES], 1)
+    faces = np.concatenate([quads[:, [0, 2, 1]], quads[:, [0, 3, 2]]])
+    return np.concatenate([one + ring, other + ring]), faces
 
 
 def _rounded(sheet, vertices):

@@ -81,6 +81,14 @@ ENDPOINTS = {
         {"document": data(), "unit": "key", "thing": "@backdrop"},
         "editor",
     ),
+    ("POST", "/api/setups/{pk}/holding"): (
+        {"document": data(grip=[BOARD]), "grip": "b"},
+        "viewer",
+    ),
+    ("POST", "/api/setups/{pk}/stand"): (
+        {"document": data(grip=[BOARD]), "grip": "b"},
+        "editor",
+    ),
     ("POST", "/api/setups/{pk}/board"): (
         {"document": data(), "target": 20, "side": "left", "at": 0},
         "editor",

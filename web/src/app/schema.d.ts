@@ -964,6 +964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/holding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Holding
+         * @description How one piece of grip is held: why that cannot be, and what is to be minded.
+         */
+        post: operations["inkwell_analysis_api_holding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/inspect": {
         parameters: {
             query?: never;
@@ -1385,6 +1405,26 @@ export interface paths {
          * @description Each way of holding the meter, and where the face sits if its reading is set.
          */
         post: operations["inkwell_analysis_api_schools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/stand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stand
+         * @description The draft with one piece of grip on a stand or a boom that has room; nothing is stored.
+         */
+        post: operations["inkwell_analysis_api_stand"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3459,6 +3499,17 @@ export interface components {
              * @default
              */
             aims_at: string;
+            /** Foot */
+            foot?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Held
+             * @default
+             * @enum {string}
+             */
+            held: "" | "stand" | "boom" | "hung" | "built-in" | "hand";
             /** Id */
             id: string;
             /**
@@ -3497,6 +3548,15 @@ export interface components {
              * @default 0.1
              */
             slat_pitch: number;
+        };
+        /**
+         * GripIn
+         * @description A draft whose one piece of grip is asked about; without a document, the stored one.
+         */
+        GripIn: {
+            document?: components["schemas"]["Setup"] | null;
+            /** Grip */
+            grip: string;
         };
         /** HeadOut */
         HeadOut: {
@@ -3546,6 +3606,18 @@ export interface components {
             watts: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * Holding
+         * @description How a piece of grip is held.
+         */
+        Holding: {
+            /** Fault */
+            fault: string;
+            /** Id */
+            id: string;
+            /** Words */
+            words: string[];
         };
         /**
          * InspectIn
@@ -6343,6 +6415,17 @@ export interface components {
             name: string;
         };
         /**
+         * StandUpIn
+         * @description The same, to be stood up: on stands at its sides, by a boom, or as there is room.
+         */
+        StandUpIn: {
+            /** By */
+            by?: ("stand" | "boom") | null;
+            document?: components["schemas"]["Setup"] | null;
+            /** Grip */
+            grip: string;
+        };
+        /**
          * State
          * @description The place at another time: the same geometry under its own sky, with its own levels and
          *     whites. What it keeps is taken into the set-up when it is turned to.
@@ -8792,6 +8875,32 @@ export interface operations {
             };
         };
     };
+    inkwell_analysis_api_holding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GripIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holding"];
+                };
+            };
+        };
+    };
     inkwell_analysis_api_inspect: {
         parameters: {
             query?: never;
@@ -9321,6 +9430,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolReading"][];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_stand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandUpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
                 };
             };
         };

@@ -40,7 +40,10 @@ export function goneRound(
         ? { ...both(unit), foot: unit.foot ? turn(unit.foot) : unit.foot }
         : unit,
     ),
-    grip: along === "all" ? d.grip.map(both) : d.grip,
+    grip:
+      along === "all"
+        ? d.grip.map((g) => ({ ...both(g), foot: g.foot ? turn(g.foot) : g.foot }))
+        : d.grip,
   };
 }
 

@@ -16,6 +16,7 @@ import { Slider } from "../../parts/Slider";
 import { frameOf, nudge } from "../units/gestures";
 import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
+import { GripHeld } from "./GripHeld";
 import { KeepOff } from "./KeepOff";
 import { SunAims } from "./SunAims";
 import { AimedAt } from "../place/AimedAt";
@@ -254,6 +255,7 @@ function Piece({
         </div>
       )}
       <AimedAt kind="grip" item={piece} disabled={disabled} />
+      <GripHeld piece={piece} disabled={disabled} />
       <div className="flex flex-wrap gap-1">
         <Button disabled={disabled} onClick={() => face(piece.id, "face")}>
           To the face

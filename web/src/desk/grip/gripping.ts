@@ -95,6 +95,9 @@ export function bringGrip(kind: Grip["kind"]) {
     roll: 0,
     aims_at: "",
     size: size.map((s) => Math.round(s * 1e3) / 1e3) as [number, number],
+    // Two boards at an angle stand by themselves.
+    held: kind === "v-flat" ? "built-in" : "stand",
+    foot: null,
     slat_pitch: 0.1,
     slat_angle: 30,
   };
@@ -109,12 +112,17 @@ export function strikeGrip(id: string) {
   setDesk({ chosenGrip: readDesk().draft?.grip[0]?.id ?? null });
 }
 
+/** A stand's foot, gone along. */
+const gone = (foot: Grip["foot"], by: readonly number[]): Grip["foot"] =>
+  foot && (foot.map((v, k) => Math.round((v + by[k]!) * 1e3) / 1e3) as [number, number]);
+
 /** A piece moved keeps the way it faces. */
 export function carry(id: string, to: Point) {
   move(
     withGrip(id, (g) => ({
       position: round(to),
       aim: round(g.aim.map((v, k) => v + to[k]! - g.position[k]!)),
+      foot: gone(g.foot, [to[0] - g.position[0], to[1] - g.position[1]]),
     })),
   );
 }
@@ -139,13 +147,16 @@ export function placeGrip(id: string, change: (now: Polar) => Partial<Polar>) {
 export function turnGrip(id: string, by: number) {
   const [c, s] = [Math.cos((by * Math.PI) / 180), Math.sin((by * Math.PI) / 180)];
   move(
-    withGrip(id, ({ position: p, aim: a }) => ({
-      aim: round([
-        p[0]! + c * (a[0]! - p[0]!) - s * (a[1]! - p[1]!),
-        p[1]! + s * (a[0]! - p[0]!) + c * (a[1]! - p[1]!),
-        a[2]!,
-      ]),
-    })),
+    withGrip(id, ({ position: p, aim: a, foot }) => {
+      const turn = (q: readonly number[]) => [
+        p[0]! + c * (q[0]! - p[0]!) - s * (q[1]! - p[1]!),
+        p[1]! + s * (q[0]! - p[0]!) + c * (q[1]! - p[1]!),
+      ];
+      return {
+        aim: round([...turn(a), a[2]!]),
+        foot: foot && (turn(foot).map((v) => Math.round(v * 1e3) / 1e3) as [number, number]),
+      };
+    }),
   );
 }
 

@@ -113,7 +113,7 @@ export function RatioSetter() {
             max={tried.of}
           />
         ) : side ? (
-          <p className="self-center text-xs text-quiet">where it does it</p>
+          <p className="self-center text-xs text-quiet">at the distance that does it</p>
         ) : (
           <Choice
             label="By"

@@ -18,6 +18,8 @@ const board: Grip = {
   size: [1, 1],
   slat_pitch: 0.1,
   slat_angle: 30,
+  held: "",
+  foot: null,
 };
 const make = (unit: Partial<Unit>, grip: Partial<Grip> = {}): Document => ({
   ...base,

@@ -228,7 +228,12 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
           ))}
         <SunLayer scale={scale} />
         <LandingLayer scale={scale} />
-        <StandLayer units={draft.units} chosen={chosen} scale={scale} />
+        <StandLayer
+          units={draft.units}
+          grip={draft.grip}
+          chosen={{ unit: chosen, grip: chosenGrip }}
+          scale={scale}
+        />
         {draft.cameras.slice(1).map((c) => (
           <OtherCamera
             key={c.id}

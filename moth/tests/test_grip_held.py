@@ -1,0 +1,198 @@
+"""How grip is held: its stands are things of the place, seen, in the way, packed and minded."""
+
+import numpy as np
+import pytest
+
+from moth.document import load
+from moth.errors import MothError
+from moth.inspection import grip_holding
+from moth.judging import picture_of, read_picture
+from moth.place import InTheWay, ends_of, grip_rods, in_its_way, load_of, over, stands_of
+from moth.planning.cautions import cautions_of
+from moth.planning.needs import needs_of
+from moth.solving import make, stood
+from moth.tests.scenes import data
+from moth.transport import project
+from moth.world import build_world
+
+BOARD = {
+    "id": "b",
+    "name": "Board",
+    "kind": "board",
+    "material": "foam-white",
+    "position": [1.6, 2.4, 1.3],
+    "aim": [3, 3, 1.3],
+    "size": [1.0, 1.2],
+}
+TABLE = {
+    "id": "t",
+    "name": "Chart table",
+    "kind": "table",
+    "position": [1.6, 2.4, 0],
+    "size": [2.4, 1.8, 0.75],
+}
+
+
+def held(by="stand", things=(), **more):
+    return load(data(grip=[{**BOARD, "held": by, **more}], furniture=list(things)))
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_stands_stand_under_the_sheets_sides(seed):
+    """However it is turned and rolled: half its width to either side, along the floor."""
+    draw = np.random.default_rng(seed)
+    way = np.array([*draw.normal(size=2), draw.uniform(-0.4, 0.4)])
+    size = draw.uniform(0.5, 2.4, 2).round(2).tolist()
+    roll = float(draw.choice([0.0, 90.0, draw.uniform(-40, 40)]))
+    aim = (np.array(BOARD["position"]) + way).tolist()
+    piece = held(aim=aim, size=size, roll=roll).grip[0]
+    one, other, top = ends_of(piece)
+    assert (one + other) / 2 == pytest.approx(piece.position)
+    # The more level of its two directions; its top is half of the other above its middle.
+    flat = size[1] if roll == 90.0 else size[0]
+    assert np.linalg.norm(one - other) == pytest.approx(flat, abs=1e-6)
+    assert (top - piece.position) @ (one - other) == pytest.approx(0, abs=1e-9)
+    assert top[2] > piece.position[2]
+    stands = stands_of(piece)
+    assert len(stands) == (2 if size[0] * size[1] >= 1.5 else 1)
+    for stand in stands:
+        assert np.hypot(*(np.array(stand.foot) - piece.position[:2])) <= flat / 2 + 1e-9
+
+
+def test_rods_are_tubes_whose_outside_is_outside():
+    """Bodies of the world as well: what a ray meets first is a rod's near side, dark steel."""
+    scene = held()
+    (foot, _), height = stands_of(scene.grip[0])[0].foot, 0.9
+    world = build_world(scene)
+    foot = np.array(stands_of(scene.grip[0])[0].foot)
+    way = np.array([0.6, 0.8, 0.0])
+    origin = np.array([*foot, height]) - way
+    triangle, _, far = world.rays.first(origin[None], way[None])
+    assert far[0] == pytest.approx(1 - 0.0175, abs=0.003)
+    assert world.mesh.flat[triangle[0]] @ way < -0.5
+    assert world.mesh.albedo[world.mesh.faces[triangle[0], 0]].max() < 0.2
+    # Nobody said how: nothing is there.
+    bare = build_world(held(""))
+    assert bare.rays.first(origin[None], way[None])[2][0] > 1.2
+    assert len(bare.mesh.faces) < len(world.mesh.faces)
+
+
+def test_an_arm_carries_a_sheet_from_beside_and_wants_its_counterweight():
+    scene = held("boom", foot=[1.6, 0.9])
+    ends = np.array(
+        [end for one, two, _ in grip_rods(scene.room, scene.grip[0]) for end in (one, two)]
+    )
+    assert ends[:, 1].min() == pytest.approx(0.9 - 0.5, abs=0.01)
+    load_ = load_of(scene.grip[0])
+    # 1.2 m² at 2.5 kg; 1.5 m of arm against half a metre.
+    assert (load_.weight, load_.arm) == (pytest.approx(3.0), pytest.approx(1.5))
+    assert load_.counterweight == pytest.approx(9.0)
+    words = " ".join(grip_holding(scene, "b").words)
+    assert "9.0 kg" in words and "licensed people decide" in words
+
+
+def test_what_hangs_hangs_from_the_ceiling_and_over_whom_is_told():
+    scene = held("hung", position=[3, 3, 2.4], aim=[3, 3, 1], size=[1.2, 1.2])
+    rods = grip_rods(scene.room, scene.grip[0])
+    assert [rod[1][2] for rod in rods] == [3.0, 3.0] and len(rods) == 2
+    assert over(scene, scene.grip[0]) == "Subject"
+    assert "a safety cable" in " ".join(grip_holding(scene, "b").words)
+    assert any(c.kind == "over people" and c.about == "Board" for c in cautions_of(scene))
+    room = {**data()["room"], "outdoors": True}
+    outside = load(data(room=room, grip=[{**BOARD, "held": "hung"}]))
+    assert "nothing outdoors" in grip_holding(outside, "b").fault
+
+
+@pytest.mark.parametrize(
+    "change, found",
+    [
+        ({}, None),
+        ({"position": [0.3, 2.4, 1.3], "aim": [0.3, 5, 1.3], "foot": [0, 2.4]}, InTheWay("wall")),
+        ({"position": [2.6, 3, 1.3], "aim": [2.6, 5, 1.3], "foot": [3, 3]}, "person"),
+    ],
+)
+def test_where_a_sheets_stand_cannot_stand(change, found):
+    scene = held(**change)
+    way = in_its_way(scene, scene.grip[0])
+    assert way == found or (way and way.what == found)
+    assert bool(grip_holding(scene, "b").fault) == (found is not None)
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_stand_is_found_where_one_has_room(seed):
+    draw = np.random.default_rng(seed)
+    crates = [
+        {
+            "id": f"c{k}",
+            "name": f"Crate {k}",
+            "kind": "box",
+            "position": [*draw.uniform((0.5, 0.5), (2.8, 5)).tolist(), 0],
+            "size": [*draw.uniform(0.3, 0.9, 2).tolist(), 0.6],
+            "turn": float(draw.uniform(0, 90)),
+        }
+        for k in range(7)
+    ]
+    scene = held("", crates)
+    piece = stood(scene, scene.grip[0])
+    assert piece.held in ("stand", "boom") and in_its_way(scene, piece) is None
+    # A floor that is one crate leaves no place.
+    full = [{**TABLE, "kind": "box", "size": [5.9, 6.9, 0.2], "position": [3, 3.5, 0]}]
+    with pytest.raises(MothError, match="no place for a stand"):
+        stood(held("", full), held("").grip[0])
+
+
+def test_rigs_in_one_move_stand_on_stands_that_have_room():
+    scene = load(data())
+    for move in ("book", "cloth", "bounce-board", "negative"):
+        made = make(scene, "key", move)
+        for piece in made.grip:
+            assert piece.held in ("stand", "boom") and in_its_way(made, piece) is None
+
+
+def stands_read(scene):
+    return [r for r in read_picture(scene, picture_of(scene)) if r.key == "frame stand b"]
+
+
+def test_a_stand_in_the_picture_is_told_and_one_beside_it_is_not():
+    """The sheet is over the frame in both; only its stand comes down into it."""
+    lens, face = np.array([3, 5.5, 1.25]), np.array([3, 3.1, 1.25])
+    middle = lens + 0.55 * (face - lens)
+    above = {"position": [middle[0] + 0.75, middle[1], 2.2], "aim": [3.75, 9, 2.2]}
+    size = {"size": [1.0, 0.5]}
+    into = held("stand", foot=[2.9, float(middle[1])], **above, **size)
+    beside = held("stand", foot=[4.6, float(middle[1])], **above, **size)
+    (found,) = stands_read(into)
+    assert found.verdict == "fault" and found.word == "its stand is in the picture"
+    foot = stands_of(into.grip[0])[0].foot
+    ((across, _),) = project(into.cameras[0], [(*foot, 1.25)])
+    xs = [x for x, _ in found.path]
+    assert min(xs) - 0.02 < across < max(xs) + 0.02 and max(xs) - min(xs) < 0.3
+    assert not stands_read(beside) and not stands_read(held("", **above, **size))
+
+
+def counts(scene):
+    return {(n.kind, n.key): n.count for n in needs_of(scene) if "Board" in n.of}
+
+
+def test_what_is_packed_follows_how_it_is_held():
+    assert counts(held("stand"))["stand", "stand-light"] >= 1
+    hung = counts(held("hung"))
+    assert hung["arm", "clamp"] == 2 and not any(kind == "stand" for kind, _ in hung)
+    by_hand = counts(held("hand"))
+    assert not {kind for kind, _ in by_hand} & {"stand", "arm", "bag"}
+    assert counts(held("boom", foot=[1.6, 0.9]))["arm", "boom"] == 1
+    # Nobody has said: it is packed as it usually stands.
+    assert counts(held("")) == counts(held("stand"))
+
+
+def test_a_stand_before_a_door_is_told():
+    door = {
+        "id": "d",
+        "name": "Door",
+        "kind": "door",
+        "position": [0.6, 2.4, 0],
+        "size": [0.9, 0.1, 2.0],
+    }
+    near = held("stand", [door], position=[1.0, 2.4, 1.3], foot=[0.6, 2.4])
+    assert any(c.kind == "exits" and "Board" in c.words for c in cautions_of(near))
+    assert not any(c.kind == "exits" for c in cautions_of(held("hand", [door])))
