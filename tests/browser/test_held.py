@@ -1,0 +1,144 @@
+"""How things are held and aimed: aims and cameras that go along, stands, flags and boards found."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import pixels
+from tests.browser.test_desk import level, open_copy, settled
+from tests.browser.test_light import pick, until
+
+
+def stored(page):
+    """The document as the server has it."""
+    link = page.url.rsplit("/", 1)[1]
+    return page.evaluate(
+        "async (n) => (await (await fetch(`/api/setups/${n}`)).json()).document", link
+    )
+
+
+def put(page, label, value):
+    field = page.get_by_label(label, exact=True)
+    field.fill(str(value))
+    field.press("Enter")
+    settled(page)
+
+
+def unit(document, name):
+    return next(u for u in document["units"] if u["name"] == name)
+
+
+def test_an_aim_goes_along_with_whom_it_is_on_and_a_camera_turns_after_them(desk):
+    open_copy(desk)
+    desk.keyboard.press("1")
+    pick(desk, "Aimed at", "the face")
+    settled(desk)
+    goes = desk.get_by_role("button", name="Goes along")
+    expect(goes).to_have_attribute("aria-pressed", "true")
+    desk.get_by_role("tab", name="Camera").click()
+    pick(desk, "When the subject moves", "it turns along")
+    settled(desk)
+    before = stored(desk)
+    desk.get_by_role("tab", name="Subject").click()
+    pick(desk, "Pose", "standing" if before["figures"][0]["pose"] == "seated" else "seated")
+    settled(desk)
+    after = stored(desk)
+    by = [
+        [b - a for a, b in zip(one["aim"], other["aim"], strict=True)]
+        for one, other in (
+            (unit(before, "Key"), unit(after, "Key")),
+            (before["cameras"][0], after["cameras"][0]),
+        )
+    ]
+    # Both went with the eyes, as far; the fill, which is not kept there, did not.
+    assert abs(by[0][2]) > 0.3 and abs(by[0][2] - by[1][2]) < 1e-6
+    assert after["cameras"][0]["position"] == before["cameras"][0]["position"]
+    assert unit(after, "Fill")["aim"] == unit(before, "Fill")["aim"]
+    desk.keyboard.press("z")
+    settled(desk)
+    assert unit(stored(desk), "Key")["aim"] == unit(before, "Key")["aim"]
+
+
+def test_a_rolled_camera_tilts_the_picture_and_not_the_light(desk):
+    open_copy(desk)
+    was, chin = pixels(desk).astype(int), level(desk)
+    desk.get_by_role("tab", name="Camera").click()
+    put(desk, "Roll (right hand up +)", 180)
+    now = pixels(desk).astype(int)
+    assert abs(now - was).mean() > 10
+    assert abs(now[::-1, ::-1] - was).mean() < 3
+    assert abs(level(desk) / chin - 1) < 0.01
+
+
+def test_a_board_gets_a_stand_a_boom_and_what_is_to_be_minded(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    pick(desk, "Bring in", re.compile("^Board"))
+    settled(desk)
+    stand = desk.get_by_role("img", name="Stand of Board")
+    expect(stand).to_have_count(1)
+    expect(desk.get_by_text(re.compile("kg a square metre: the widest leg"))).to_be_visible()
+    pick(desk, "Held by", "a boom over a stand")
+    settled(desk)
+    expect(desk.get_by_text(re.compile(r"of arm want [\d.]+ kg at a short end"))).to_be_visible()
+    held = stored(desk)["grip"][-1]
+    assert held["held"] == "boom" and held["foot"]
+    # Carried, its stand comes along.
+    put(desk, "To the face", 1.6)
+    far = stored(desk)["grip"][-1]
+    moved = [b - a for a, b in zip(held["position"][:2], far["position"][:2], strict=True)]
+    foot = [b - a for a, b in zip(held["foot"], far["foot"], strict=True)]
+    assert max(abs(a - b) for a, b in zip(moved, foot, strict=True)) < 0.01 < max(map(abs, moved))
+    pick(desk, "Held by", "hung from above")
+    settled(desk)
+    expect(stand).to_have_count(0)
+    expect(desk.get_by_text(re.compile("ask first whether that bears it"))).to_be_visible()
+
+
+def behind(page):
+    return level(page, "backdrop behind")
+
+
+def test_a_flag_is_found_that_keeps_the_key_off_the_wall(desk):
+    open_copy(desk)
+    wall, chin = behind(desk), level(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    desk.get_by_role("button", name="Find a flag").click()
+    said = desk.get_by_text(re.compile(r"^Key, flag .*: the backdrop loses .* of Key"))
+    expect(said).to_be_visible(timeout=60_000)
+    until(desk, lambda: behind(desk) < 0.85 * wall)
+    assert abs(level(desk) / chin - 1) < 0.08
+    # It can be told off the furniture as well, and what cannot be is said.
+    expect(desk.get_by_text(re.compile("A black frame is a sail too"))).to_be_visible()
+    desk.keyboard.press("z")
+    until(desk, lambda: abs(behind(desk) / wall - 1) < 0.02)
+
+
+def ratio(page):
+    text = page.get_by_role("region", name="Readings", exact=True).inner_text()
+    return float(re.search(r"([\d.]+)\s*:\s*1", text).group(1))
+
+
+def test_a_board_is_brought_in_for_a_ratio(desk):
+    open_copy(desk)
+    now = ratio(desk)
+    desk.get_by_role("tab", name="Meter").click()
+    pick(desk, "At the meter", "Ratios")
+    pick(desk, "With", re.compile("a board, camera right"))
+    wanted = round(0.85 * now, 1)
+    field = desk.get_by_label("Ratio", exact=True)
+    field.fill(str(wanted))
+    field.press("Enter")
+    desk.get_by_role("button", name="Set", exact=True).click()
+    said = desk.get_by_text(re.compile(r"^White board, camera right, .* from the face for"))
+    expect(said).to_be_visible(timeout=120_000)
+    until(desk, lambda: abs(ratio(desk) - wanted) < 0.15)
+    assert stored(desk)["grip"][-1]["name"] == "White board, camera right"
+    # What no board does is told, and the looking can be stopped.
+    field.fill("40")
+    field.press("Enter")
+    desk.get_by_role("button", name="Set", exact=True).click()
+    expect(desk.get_by_label("Boards tried")).to_be_visible()
+    desk.get_by_role("button", name="Stop", exact=True).click()
+    expect(desk.get_by_label("Boards tried")).to_have_count(0)
+    assert len(stored(desk)["grip"]) == 1
