@@ -4,6 +4,7 @@ import numpy as np
 import trimesh
 from trimesh.visual.material import PBRMaterial
 
+from .place import ceiling_over
 from .transport import build_emitter
 from .transport.housings import housing
 from .world import build_world, pieces
@@ -55,6 +56,10 @@ def _bodies(setup):
     ]
     for body, name in enumerate(_apart(names)):
         faces = mesh.faces[(mesh.body == body) & earth]
+        if body == 0 and setup.room.gaps:
+            # The dark over a set is no thing of it.
+            middles = mesh.vertices[faces].mean(1)
+            faces = faces[middles[:, 2] < ceiling_over(setup.room, middles) + 0.01]
         if not len(faces):
             continue
         used, index = np.unique(faces, return_inverse=True)

@@ -2,12 +2,13 @@
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from ..place import stands_of
 from ..place.furniture import parts_of
-from ..place.outline import corners_of
+from ..place.outline import bounds_of, corners_of
 from ..units import METRES_PER_FOOT
 from ..world import opening_place
 
@@ -100,6 +101,7 @@ def plan_of(setup, feet=False):
     if not setup.room.outdoors:
         parts.append(Shape("walls", tuple(_pair(c) for c in corners_of(setup.room))))
         parts += _openings(setup)
+        parts += _gaps(setup.room)
     for item in setup.furniture:
         parts += [Shape("furniture", _footprint(part)) for part in parts_of(item)]
         if item.position[2] < ON and item.size[0] * item.size[1] > SMALL:
@@ -147,6 +149,17 @@ def _footprint(part):
     x, y = part.size[0] / 2, part.size[1] / 2
     corners = [(-x, -y), (x, -y), (x, y), (-x, y)] if part.kind == "box" else _oval(2 * x, 2 * y)
     return _turned(corners, part.turn, np.asarray(part.position[:2], float))
+
+
+def _gaps(room):
+    """Where the ceiling is missing, dashed, as far as it is over the room."""
+    low, high = (np.array(corner) for corner in bounds_of(room))
+    for gap in room.gaps:
+        (w, s), (e, n) = np.clip(gap.low, low, high), np.clip(gap.high, low, high)
+        corners = [(w, s), (e, s), (e, n), (w, n)]
+        for one, other in pairwise([*corners, corners[0]]):
+            yield Line("walls", (_pair(one), _pair(other)), dashed=True)
+        yield Word("walls", (float(w) + 0.1, float(n) - 0.2), "no ceiling", 0.1)
 
 
 def _openings(setup):

@@ -49,6 +49,21 @@ SHORTEST = 0.05
 """Least length of a wall [m]."""
 
 
+class Gap(Model):
+    """A part of the ceiling that is left out: a rectangle of the plan, from its south-west corner
+    to its north-east one [m].
+    """
+
+    low: tuple[Metres, Metres]
+    high: tuple[Metres, Metres]
+
+    @model_validator(mode="after")
+    def is_open(self):
+        if any(b - a < SHORTEST for a, b in zip(self.low, self.high, strict=True)):
+            raise ValueError("a gap in the ceiling goes from its south-west to its north-east")
+        return self
+
+
 class Room(Model):
     """A box, each wall named by the side of the plan it stands on; or an outline of any shape,
     whose walls go by number. Outdoors only the ground is left, under the sky.
@@ -64,6 +79,8 @@ class Room(Model):
     rise: Annotated[float, Field(allow_inf_nan=False, ge=0, le=20)] = 0.0
     """By which the ceiling is higher at one side of the room [m]."""
     rises_to: Literal["north", "south", "east", "west"] = "north"
+    gaps: Annotated[tuple[Gap, ...], Field(max_length=4)] = ()
+    """Where the ceiling is missing, as on a stage: over it is a dark loft, in which lamps hang."""
     storey: Annotated[float, Field(allow_inf_nan=False, ge=0, le=60)] = 0.0
     """Height of the floor over the ground outside [m]."""
     outdoors: bool = False

@@ -1,6 +1,6 @@
 """What surfaces of a world are called: names come on here, at the edge."""
 
-from ..place import nearest_wall, wall_name
+from ..place import ceiling_over, nearest_wall, wall_name
 from ..world import pieces
 
 
@@ -21,9 +21,11 @@ def body_name(setup, world, triangle):
     furniture, figures = len(setup.furniture), len(setup.figures)
     if body == 0:
         normal = world.mesh.flat[triangle]
+        middle = world.mesh.vertices[world.mesh.faces[triangle]].mean(0)
+        if setup.room.gaps and middle[2] > ceiling_over(setup.room, [middle])[0] + 0.01:
+            return "the dark over the set"
         if abs(normal[2]) > 0.1:
             return "the floor" if normal[2] > 0 else "the ceiling"
-        middle = world.mesh.vertices[world.mesh.faces[triangle]].mean(0)
         return wall_name(nearest_wall(setup.room, middle).key)
     if body <= furniture:
         return f"'{setup.furniture[body - 1].name}'"

@@ -3,12 +3,15 @@
 from .axes import axes
 from .furniture import Shape, edge_of, flats_of, inside, parts_of, shape_of
 from .outline import (
+    AROUND,
+    LOFT,
     Wall,
     bounds_of,
     ceiling_over,
     clear_of_walls,
     corners_of,
     crosses,
+    in_gap,
     nearest_wall,
     nearest_within,
     off_walls,
@@ -45,11 +48,13 @@ from .standing import (
 
 __all__ = [
     "ARM",
+    "AROUND",
     "COUNTERWEIGHT",
     "CROWN",
     "DROP",
     "GRIP_WEIGHT",
     "LARGE",
+    "LOFT",
     "PIECES",
     "SOLIDS",
     "SPREAD",
@@ -71,6 +76,7 @@ __all__ = [
     "flats_of",
     "foot_of",
     "grip_rods",
+    "in_gap",
     "in_its_way",
     "inside",
     "load_of",

@@ -215,6 +215,38 @@ def ceiling_over(room, places):
     return room.height + room.rise * part
 
 
+LOFT = 6.0
+"""Height of the dark over a set whose ceiling has gaps [m]."""
+AROUND = 2.0
+"""How far that goes on past the walls [m]."""
+
+
+def in_gap(room, places):
+    """Which places lie over or under a gap in the ceiling.
+
+    Parameters
+    ----------
+    room : moth.document.Room
+    places : array_like, shape (n, 2) or (n, 3)
+        [m]
+
+    Returns
+    -------
+    ndarray of bool, shape (n,)
+
+    Examples
+    --------
+    >>> from moth.document import Gap, Room
+    >>> in_gap(Room(gaps=(Gap(low=(0, 0), high=(5, 2)),)), [[1, 1], [1, 3]]).tolist()
+    [True, False]
+    """
+    places = np.asarray(places, float).reshape(len(places), -1)[:, :2]
+    found = np.zeros(len(places), bool)
+    for gap in room.gaps if not room.outdoors else ():
+        found |= ((places > gap.low) & (places < gap.high)).all(1)
+    return found
+
+
 def within(room, place):
     """Whether a place is inside the room, its walls and ceiling not among it.
 

@@ -14,6 +14,7 @@ from ..place import (
     ceiling_over,
     ends_of,
     grip_rods,
+    in_gap,
     in_its_way,
     nearest_within,
     to_wall,
@@ -342,6 +343,8 @@ def _ceiling(setup, unit, material, size, turned):
         raise DocumentError("There is no ceiling outdoors: bounce it off a board.", "move")
     face, to, level, _, distance = _frame(setup, unit, turned)
     spot = _inside(room, face + min(distance * 0.6, 1.4) * level)
+    if in_gap(room, [spot])[0]:
+        raise DocumentError("The ceiling is missing there: bounce it off a board.", "move")
     spot[2] = float(ceiling_over(room, [spot])[0])
     lamp = _inside(room, face + (min(distance * 0.6, 1.4) + 0.4) * level)
     lamp[2] = max(spot[2] - 1.2, 0.4)

@@ -9,7 +9,17 @@ from numba import njit
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from ..place import axes, bounds_of, ceiling_over, corners_of, grip_rods, walls_of
+from ..place import (
+    AROUND,
+    LOFT,
+    axes,
+    bounds_of,
+    ceiling_over,
+    corners_of,
+    grip_rods,
+    in_gap,
+    walls_of,
+)
 from .bodies import FACES, body_of, smooth_normals
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
 from .outside import Outside, outside_of, stands_outside
@@ -365,6 +375,11 @@ def _add_room(pieces, setup, sheets):
     for side in sides:
         panes = _panes_on(setup, sheets, side)
         v, f, cells = _side_cells(room, side, cell, panes)
+        if side.key == "ceiling" and room.gaps:
+            there = ~in_gap(room, v[f].mean(1))
+            f, (_, cells) = f[there], np.unique(cells[there], return_inverse=True)
+            if not len(f):
+                continue
         flat = np.cross(v[f[:, 1]] - v[f[:, 0]], v[f[:, 2]] - v[f[:, 0]])
         # One plane: its largest triangle says best which way it looks.
         normal = flat[np.argmax((flat**2).sum(1))]
@@ -384,6 +399,8 @@ def _add_room(pieces, setup, sheets):
         )
     if room.outdoors:
         _add_outdoors(pieces, room)
+    elif room.gaps:
+        _add_loft(pieces, room)
 
 
 LIT_UNDER = 0.12
@@ -438,6 +455,13 @@ def _side_cells(room, side, cell, panes):
         # Cells that no wall cuts through, where walls are square to each other.
         corners = np.array(corners_of(room)) - side.corner[:2]
         edges = tuple(corners @ axis[:2] / np.linalg.norm(axis) for axis in (side.along, side.up))
+    if side.key == "ceiling":
+        ends = np.array([end for gap in room.gaps for end in (gap.low, gap.high)]).reshape(-1, 2)
+        ends = ends - side.corner[:2]
+        edges = tuple(
+            (*at, *(ends @ axis[:2] / np.linalg.norm(axis)))
+            for at, axis in zip(edges, (side.along, side.up), strict=True)
+        )
     v, f, cells = _cut_up(side, cell, panes, edges)
     if room.outline and level and not room.outdoors:
         v, f, cells = within_outline(v, f, cells, corners_of(room))
@@ -505,6 +529,33 @@ def _widening(length, far):
     out = np.array([*BEYOND, far])
     inner = np.linspace(0, length, max(1, round(length / 1.5)) + 1)
     return np.concatenate([-out[::-1], inner, length + out])
+
+
+def _add_loft(pieces, room):
+    """The dark over a set: four sides and a lid that send nothing back."""
+    low, high = (np.array(corner) for corner in bounds_of(room))
+    low, size = low - AROUND, high - low + 2 * AROUND
+    floor, top = room.height, room.height + room.rise + LOFT
+    corner, box = np.array([*low, floor]), np.array([*size, top - floor])
+    for key, (start, along, up) in FACES.items():
+        if key == "floor":
+            continue
+        along, up = np.array(along) * box, np.array(up) * box
+        v, f, cells = rectangle(corner + np.array(start) * box, along, up, even(2), even(2))
+        normal = np.cross(along, up)
+        normal /= np.linalg.norm(normal)
+        pieces.add(
+            _Part(
+                v,
+                f,
+                np.tile(normal, (len(v), 1)),
+                np.zeros(3),
+                MATTE,
+                0,
+                cells,
+                np.tile(normal, (len(f), 1)),
+            )
+        )
 
 
 def _add_outdoors(pieces, room):

@@ -6,9 +6,11 @@ import numpy as np
 
 from ..errors import PlacementError
 from ..place import (
+    LOFT,
     ceiling_over,
     clear_of_walls,
     crosses,
+    in_gap,
     inside,
     nearest_wall,
     wall_name,
@@ -84,7 +86,10 @@ def _beyond(room, place):
         return f"outside the room, behind {wall_name(wall.key)}"
     if z < NEAR_WALL:
         return "in the floor"
-    return "in the ceiling" if z > ceiling_over(room, [place])[0] - NEAR_WALL else ""
+    over = z - float(ceiling_over(room, [place])[0])
+    if room.gaps and (in_gap(room, [place])[0] or over > NEAR_WALL):
+        return "over the loft" if over > LOFT - NEAR_WALL else ""
+    return "in the ceiling" if over > -NEAR_WALL else ""
 
 
 def windows_before(setup, place):

@@ -93,6 +93,50 @@ def test_a_rig_is_made_and_nothing_is_stored(hand, setup):
     assert out.status_code == 422 and "outdoors" in out.json()["detail"]
 
 
+def test_a_flag_is_found_and_nothing_is_stored(hand, setup):
+    url = f"/api/setups/{setup.pk}/flag"
+    asked = {"document": data(), "unit": "key", "thing": "@backdrop"}
+    found = hand.call("POST", url, asked)
+    assert found.status_code == 200, found.content
+    made = found.json()
+    assert made["document"]["grip"][-1]["kind"] == "flag"
+    assert "the backdrop loses" in made["gesture"] and "licensed people decide" in made["caution"]
+    assert hand.get(f"/api/setups/{setup.pk}").json()["version"] == 1
+    for wrong, word in ({"unit": "x"}, "no unit"), ({"thing": "furniture:x"}, "nothing called"):
+        refused = hand.call("POST", url, {**asked, **wrong})
+        assert refused.status_code == 422 and word in refused.json()["detail"]
+
+
+def test_boards_are_tried_one_by_one_for_a_ratio(hand, setup):
+    url = f"/api/setups/{setup.pk}/board"
+    asked = {"document": data(), "target": 1.1, "side": "left", "at": 0}
+    found = hand.call("POST", url, asked)
+    assert found.status_code == 200, found.content
+    tried = found.json()
+    assert tried["of"] == 12 and tried["words"]
+    if tried["document"]:
+        assert tried["document"]["grip"][-1]["id"] == "board-1"
+    else:
+        assert tried["off"] is None or abs(tried["off"]) > 0.09
+    assert hand.call("POST", url, {**asked, "at": 12}).status_code == 422
+    assert hand.call("POST", url, {**asked, "target": 99}).status_code == 422
+
+
+def test_a_sheet_is_stood_up_and_what_is_to_be_minded_is_told(hand, setup):
+    document = data(grip=[BOARD])
+    asked = {"document": document, "grip": "b"}
+    made = hand.call("POST", f"/api/setups/{setup.pk}/stand", {**asked, "by": "boom"}).json()
+    (board,) = made["document"]["grip"]
+    assert board["held"] == "boom" and board["foot"] and "boomed" in made["gesture"]
+    held = {"document": made["document"], "grip": "b"}
+    told = hand.call("POST", f"/api/setups/{setup.pk}/holding", held).json()
+    assert told["fault"] == "" and "a leg under the load" in told["words"][0]
+    for path in ("stand", "holding"):
+        url = f"/api/setups/{setup.pk}/{path}"
+        refused = hand.call("POST", url, {**asked, "grip": "none"})
+        assert refused.status_code == 422 and "no piece of grip" in refused.json()["detail"]
+
+
 def test_a_cloth_of_ones_own(hand):
     body = {"material": "silk", "id": "own-silk", "name": "Our silk", "with_it": 30, "without": 100}
     made = hand.call("POST", "/api/materials/calibrate", body).json()

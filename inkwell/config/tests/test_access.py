@@ -83,7 +83,7 @@ ENDPOINTS = {
     ),
     ("POST", "/api/setups/{pk}/holding"): (
         {"document": data(grip=[BOARD]), "grip": "b"},
-        "viewer",
+        "editor",
     ),
     ("POST", "/api/setups/{pk}/stand"): (
         {"document": data(grip=[BOARD]), "grip": "b"},

@@ -3342,6 +3342,23 @@ export interface components {
             turn: number;
         };
         /**
+         * Gap
+         * @description A part of the ceiling that is left out: a rectangle of the plan, from its south-west corner
+         *     to its north-east one [m].
+         */
+        Gap: {
+            /** High */
+            high: [
+                number,
+                number
+            ];
+            /** Low */
+            low: [
+                number,
+                number
+            ];
+        };
+        /**
          * Gear
          * @description One line of a kit. What is left empty is taken from the catalogue.
          */
@@ -5565,6 +5582,11 @@ export interface components {
              */
             floor: components["schemas"]["Surface"];
             /**
+             * Gaps
+             * @default []
+             */
+            gaps: components["schemas"]["Gap"][];
+            /**
              * Height
              * @default 3
              */
@@ -5872,6 +5894,7 @@ export interface components {
              *         ],
              *         "reflectance": 0.2
              *       },
+             *       "gaps": [],
              *       "height": 3,
              *       "north": {
              *         "colour": [

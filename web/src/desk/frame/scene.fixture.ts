@@ -28,6 +28,7 @@ export const base: Document = {
     outdoors: false,
     rise: 0,
     rises_to: "north",
+    gaps: [],
     storey: 0,
     floor: wall,
     ceiling: wall,

@@ -6,6 +6,7 @@ import { useLength, usePreferences } from "../../app/preferences";
 import { act, chooseWall, mayEdit, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
 import { addCorner, dropCorner, paintWall, setLength, shape, SHAPES } from "./outline";
+import { GapFields } from "./GapFields";
 import { wallsOf } from "./walls";
 import { SurfaceFields } from "./SurfaceFields";
 
@@ -45,6 +46,7 @@ export function ShapePanel({ constants }: { constants: Constants }) {
         </div>
       )}
       <Lengths room={room} set={set} disabled={!editable} />
+      {!room.outdoors && <GapFields room={room} set={set} disabled={!editable} />}
       {!room.outdoors && north && editable && (
         <p className="text-xs text-quiet">
           On the plan, walls and corners can be carried: to level, plumb and the grid; Alt lets them

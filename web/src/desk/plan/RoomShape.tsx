@@ -1,5 +1,5 @@
 import type { Document } from "../../app/api";
-import { cornersOf, onWall } from "../place/walls";
+import { boundsOf, cornersOf, onWall } from "../place/walls";
 import type { PlanScale } from "./planScale";
 
 /** Walls and windows from above. */
@@ -15,9 +15,32 @@ export function RoomShape({
   const corners = cornersOf(room)
     .map((p) => scale.toScreen(p).join(","))
     .join(" ");
+  const { low, high } = boundsOf(room);
+  const within = (...at: [number, number]) =>
+    at.map((v, k) => Math.min(Math.max(v, low[k]!), high[k]!)) as [number, number];
   return (
     <>
       <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
+      {!room.outdoors &&
+        room.gaps.map(({ low: [w, s], high: [e, n] }, k) => (
+          <polygon
+            key={k}
+            points={[
+              [w, s],
+              [e, s],
+              [e, n],
+              [w, n],
+            ]
+              .map(([x, y]) => within(x!, y!))
+              .map((p) => scale.toScreen(p).join(","))
+              .join(" ")}
+            role="img"
+            aria-label="Gap in the ceiling"
+            fill="none"
+            className="stroke-quiet"
+            strokeDasharray="2 6"
+          />
+        ))}
       {!room.outdoors &&
         openings.map((o) => {
           const ends = [o.along - o.size[0]! / 2, o.along + o.size[0]! / 2];
