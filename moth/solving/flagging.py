@@ -31,6 +31,8 @@ DEEP = 1 / 8
 """Part of the brightest place's light that a loss in the shade is told against: what is far darker
 may lose more of the little that it has.
 """
+HALF_HEAD = 0.1
+"""From the middle of the head to just off the hair beside it [m]; typical."""
 NEAREST = 0.3
 """How near the face a flag may come [m]."""
 MARGIN = 0.01
@@ -234,7 +236,12 @@ def _subject(setup):
     out /= np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-9)
     # Shoulders look up.
     out[[k.startswith("shoulder") for k in marks if k != "face"]] = (0.0, 0.0, 1.0)
-    return places + 0.012 * out, out
+    # The hair at both sides of the head, where an edge light falls.
+    across = marks["eye_right"] - marks["eye_left"]
+    across /= np.linalg.norm(across)
+    sides = np.array([across, -across])
+    hair = crown - [0, 0, 0.08] + HALF_HEAD * sides
+    return np.concatenate([places + 0.012 * out, hair]), np.concatenate([out, sides])
 
 
 def _gathered(world, light, points, normals):

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..document import Polar, to_polar
+from ..document import BACKDROP, Polar, to_polar
 from ..errors import MothError
 from ..photometry import HEADS
 from ..place import in_its_way
@@ -167,6 +167,8 @@ class _Ways(Moves):
             own = [unit] if unit and unit.role not in ("key", "fill") else []
             yield from self.stops([*own, *(u for u in behind if u not in own)], -1, -3, -5)
             yield from self.off(own)
+            if unit:
+                yield from self.flagged(unit, BACKDROP)
             yield from self.turned([self.key] if self.key else [], 15, 30)
             yield from self.round(8, -8, 16, -16)
 

@@ -11,6 +11,7 @@ from ..judging import Reading
 from ..metering import lay_out
 from ..wording import THIRDS, percent
 from ..world import anchor
+from .flagging import keep_off
 from .rigging import make
 from .trying import Patch
 
@@ -125,6 +126,16 @@ class Moves:
         now = next(u for u in made.units if u.id == unit.id)
         change = {k: v for k, v in now.model_dump().items() if v != getattr(unit, k)}
         yield Proposal(f"a cloth before {unit.name}", (*patches, Patch("units", unit.id, change)))
+
+    def flagged(self, unit, thing):
+        """A flag that keeps a lamp off a thing, where one does."""
+        try:
+            found = keep_off(self.setup, unit.id, thing)
+        except MothError:
+            return
+        flag = found.setup.grip[-1]
+        patch = Patch("grip", flag.id, flag.model_dump(exclude={"id"}))
+        yield Proposal(f"a flag before {unit.name}", (patch,))
 
     def exposed(self, *by):
         for stops in by:

@@ -109,6 +109,29 @@ def test_at_full_size_the_wall_is_as_far_down_as_the_small_picture_said():
     assert np.log2(wall / level[down, across].mean()) == pytest.approx(0.9, abs=1 / 3)
 
 
+def test_a_flag_is_offered_for_light_that_spills_and_spares_the_subject():
+    edge = {
+        "id": "edge",
+        "name": "Edge",
+        "role": "edge",
+        "head": "point-150",
+        "position": [5.4, 1.6, 1.6],
+        "aim": [3, 1.8, 1.4],
+        "dimmer": 0.5,
+    }
+    made = scene([{"dimmer": 0.15}, edge], wall=0.6)
+    own = next(r for r in read_picture(made, picture_of(made)) if r.key == "backdrop pulls edge")
+    flag = next(p for p in proposals(made, own) if p.words == "a flag before Edge")
+    after = changed(made, flag.patches)
+    check_placement(after)
+    assert len(after.grip) == 1 and in_its_way(after, after.grip[0]) is None
+    wall, skin = ([p.signal(part) for p in map(picture_of, (made, after))] for part in PARTS)
+    assert wall[1] < 0.6 * wall[0] and skin[1] > 0.93 * skin[0]
+
+
+PARTS = "backdrop", "skin"
+
+
 def test_a_patch_changes_one_thing_or_brings_it_in():
     made = scene([{}])
     dimmed = changed(made, [Patch("units", "key", {"dimmer": 0.5})])
