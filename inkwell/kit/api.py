@@ -12,6 +12,7 @@ from inkwell.rendering.answers import Rank
 from inkwell.rendering.service import answered, engine
 from inkwell.setups.services import draft, setup_for
 from moth.planning.kit import Gear, write_kit
+from moth.solving.reaching import Reaching, which_reach
 from moth.solving.standins import stand_in
 from moth.wording import Wording
 
@@ -21,6 +22,7 @@ from .schemas import (
     GearOut,
     KitOut,
     KitTable,
+    ReachAsked,
     ReadHead,
     StandInAsked,
     StandInOut,
@@ -109,6 +111,15 @@ def work(request, pk: int, data: WorkAsked):
     document = draft(request.user, pk, data.document)
     kit = services.kit_of(_production(request.user, pk))
     return services.work_of(document, kit, data.hands, data.minutes)
+
+
+@router.post("/setups/{int:pk}/reach", response=Reaching)
+def heads_that_reach(request, pk: int, data: ReachAsked):
+    """How far off each head of the kit or the catalogue may stand for a level."""
+    document = draft(request.user, pk, data.document)
+    heads = services.heads_of(data.source, _production(request.user, pk))
+    asked = engine().ask(request.user.pk, Rank.ANALYSIS, which_reach, document, heads, data.over)
+    return answered(asked)
 
 
 @router.post("/setups/{int:pk}/stand-ins", response=StandInOut)

@@ -103,6 +103,16 @@ class StandInAsked(Schema):
     step: Literal["third", "tenth"] = "third"
 
 
+class ReachAsked(Schema):
+    """Heads of the kit or the catalogue that a level is asked of: as many stops over what the
+    first camera's settings ask for.
+    """
+
+    document: Document | None = None
+    source: Literal["kit", "catalogue"] = "catalogue"
+    over: Annotated[float, Field(ge=-8, le=8)] = 0.0
+
+
 class StandInOut(Schema):
     """One of so many stand-ins."""
 

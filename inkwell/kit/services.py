@@ -7,6 +7,7 @@ from inkwell.config.problems import Problem
 from inkwell.productions.models import Production, Role
 from inkwell.productions.services import allow
 from moth.document import Measured
+from moth.photometry import HEADS
 from moth.planning.cautions import cautions_of
 from moth.planning.kit import MOST, read_kit
 from moth.planning.kit import Gear as Line
@@ -130,17 +131,25 @@ def candidates_for(document, unit, source, production):
     own = next((u for u in document.units if u.id == unit), None)
     if own is None:
         raise Problem(422, f"There is no unit '{unit}' here.", "unit")
-    found = []
-    for gear in production.gear.filter(kind="head", count__gt=0):
-        taken = head_of(gear)
-        same = (own.head, own.ies, own.measured) == tuple(taken.values())
-        if not same:
-            found.append(
-                Candidate(
-                    gear.name, **taken, price=gear.price, weight=gear.weight, watts=gear.watts
-                )
-            )
-    return found
+    known = own.head, own.ies, own.measured
+    return [c for c in heads_of_kit(production) if (c.head, c.ies, c.measured) != known]
+
+
+def heads_of_kit(production):
+    """Heads that a production has, with its own figures of them."""
+    return [
+        Candidate(
+            gear.name, **head_of(gear), price=gear.price, weight=gear.weight, watts=gear.watts
+        )
+        for gear in production.gear.filter(kind="head", count__gt=0)
+    ]
+
+
+def heads_of(source, production):
+    """Heads of the kit, or all that are brought to a set."""
+    if source == "kit":
+        return heads_of_kit(production)
+    return [Candidate(h.name, h.key) for h in HEADS.values() if not h.of_place]
 
 
 def shown(gear):

@@ -8,6 +8,7 @@ from .match import Matched, match
 from .mending import proposals
 from .moves import Proposal
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
+from .reaching import Reach, Reaching, reach, which_reach
 from .rigging import CAUTION, MOVES, make, stood
 from .trying import Patch, Tried, changed, tried
 
@@ -25,6 +26,8 @@ __all__ = [
     "Offer",
     "Patch",
     "Proposal",
+    "Reach",
+    "Reaching",
     "Solved",
     "Tried",
     "Wish",
@@ -36,9 +39,11 @@ __all__ = [
     "offer",
     "proposals",
     "ratio_of",
+    "reach",
     "set_ratio",
     "stood",
     "tried",
     "try_board",
+    "which_reach",
     "with_level",
 ]

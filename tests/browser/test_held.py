@@ -142,3 +142,27 @@ def test_a_board_is_brought_in_for_a_ratio(desk):
     desk.get_by_role("button", name="Stop", exact=True).click()
     expect(desk.get_by_label("Boards tried")).to_have_count(0)
     assert len(stored(desk)["grip"]) == 1
+
+
+def test_which_heads_reach_the_stop_and_one_of_them_comes_in(desk):
+    open_copy(desk)
+    units = len(stored(desk)["units"])
+    desk.get_by_role("tab", name="Meter").click()
+    pick(desk, "At the meter", "Which heads reach")
+    table = desk.get_by_role("region", name="Which heads reach")
+    row = table.get_by_role("row", name=re.compile("^600 W point head"))
+
+    def bare():
+        return float(re.search(r"([\d.]+) m", row.get_by_role("cell").first.inner_text())[1])
+
+    expect(row).to_be_visible()
+    far = bare()
+    # Two stops over: half as far.
+    field = table.get_by_label("Over the camera's stop")
+    field.fill("2")
+    field.press("Enter")
+    expect(row.get_by_role("cell").first).not_to_have_text(re.compile(f"^{far:.1f}"))
+    assert abs(bare() / far - 0.5) < 0.02
+    table.get_by_role("button", name="Bring in 600 W point head, reflector").click()
+    settled(desk)
+    assert len(stored(desk)["units"]) == units + 1

@@ -81,6 +81,7 @@ ENDPOINTS = {
         {"document": data(), "unit": "key", "thing": "@backdrop"},
         "editor",
     ),
+    ("POST", "/api/setups/{pk}/reach"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/holding"): (
         {"document": data(grip=[BOARD]), "grip": "b"},
         "editor",

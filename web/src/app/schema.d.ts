@@ -1314,6 +1314,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Heads That Reach
+         * @description How far off each head of the kit or the catalogue may stand for a level.
+         */
+        post: operations["inkwell_kit_api_heads_that_reach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/redo": {
         parameters: {
             query?: never;
@@ -5258,6 +5278,51 @@ export interface components {
             single: components["schemas"]["Ratio"];
         };
         /**
+         * Reach
+         * @description How far off one head may stand.
+         */
+        Reach: {
+            /** Bare */
+            bare: number | null;
+            /** Boxed */
+            boxed: number | null;
+            /** Fits */
+            fits: boolean;
+            /** Head */
+            head: string;
+            /** Name */
+            name: string;
+            /** On Battery */
+            on_battery: boolean;
+            /** Price */
+            price: string;
+            /** Room */
+            room: boolean;
+            /** Watts */
+            watts: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * ReachAsked
+         * @description Heads of the kit or the catalogue that a level is asked of: as many stops over what the
+         *     first camera's settings ask for.
+         */
+        ReachAsked: {
+            document?: components["schemas"]["Setup"] | null;
+            /**
+             * Over
+             * @default 0
+             */
+            over: number;
+            /**
+             * Source
+             * @default catalogue
+             * @enum {string}
+             */
+            source: "kit" | "catalogue";
+        };
+        /**
          * Reacher
          * @description A unit that can bring a level, or how far it gets.
          */
@@ -5270,6 +5335,20 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Reaching
+         * @description A level asked for, and how far off each head may stand for it.
+         */
+        Reaching: {
+            /** Footcandles */
+            footcandles: number;
+            /** Heads */
+            heads: components["schemas"]["Reach"][];
+            /** Longest */
+            longest: number | null;
+            /** Lux */
+            lux: number;
         };
         /**
          * ReadHead
@@ -9326,6 +9405,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SolvedOut"];
+                };
+            };
+        };
+    };
+    inkwell_kit_api_heads_that_reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reaching"];
                 };
             };
         };

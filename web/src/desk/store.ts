@@ -23,7 +23,8 @@ import { keepTogether } from "./place/riding";
 import type { Standing } from "./session/queue";
 
 export type Panel = "unit" | "grip" | "camera" | "figure" | "room" | "meter";
-export type MeterPage = "ways" | "ratios" | "fixed" | "targets" | "walk" | "marks" | "sound";
+export type MeterPage =
+  "ways" | "ratios" | "fixed" | "targets" | "reach" | "walk" | "marks" | "sound";
 export type PlacePage = "room" | "furniture";
 export type Plane = Schemas["MapIn"]["plane"] | "none";
 

@@ -5,6 +5,7 @@ import { takeTo } from "../order/order";
 import { useLight } from "../../app/preferences";
 import { openSweep } from "../sweep/sweep";
 import { RatioSetter } from "./RatioSetter";
+import { ReachPage } from "./ReachPage";
 import { Schools } from "./Schools";
 import { FixedPage } from "./FixedPage";
 import { TargetsPage } from "./TargetsPage";
@@ -18,6 +19,7 @@ const PAGES: [MeterPage, string][] = [
   ["ratios", "Ratios"],
   ["fixed", "What can't be dimmed"],
   ["targets", "Targets"],
+  ["reach", "Which heads reach"],
   ["walk", "Walk through it"],
   ["marks", "More marks"],
   ["sound", "Sound"],
@@ -50,6 +52,7 @@ export function MeterPanel({ constants }: { constants: Constants }) {
       )}
       {page === "fixed" && <FixedPage />}
       {page === "targets" && <TargetsPage constants={constants} />}
+      {page === "reach" && <ReachPage constants={constants} />}
       {page === "walk" && <WalkPage />}
       {page === "marks" && <Marks />}
       {page === "sound" && <SoundPage />}

@@ -77,7 +77,7 @@ export function Schools() {
             aria-label={row.title}
             className="grid grid-cols-[1fr_auto_auto] items-center gap-x-2 border-t border-line py-1"
           >
-            <div>
+            <div className="col-span-3">
               <p title={row.name}>
                 {row.title} <b>{row.stop_words}</b>
               </p>
@@ -90,6 +90,7 @@ export function Schools() {
                 .
               </p>
             </div>
+            <span />
             <Button
               look="bare"
               className="px-2 text-xs"
