@@ -8,7 +8,7 @@ from ninja.files import UploadedFile
 
 from inkwell.productions.models import Role
 from inkwell.productions.services import production_for, scene_for
-from inkwell.setups.services import setup_for
+from inkwell.setups.services import draft, setup_for
 from moth.document import load
 from moth.stills.differing import Differs
 from moth.stills.everything import StillRead
@@ -119,8 +119,8 @@ def build_setup(request, pk: int, data: StillBuild):
 def still_differences(request, pk: int, data: StillAgainst):
     """What a set-up's frame does otherwise than a still, the largest first."""
     still, _ = services.still_for(request.user, pk, picture=True)
-    setup, _ = setup_for(request.user, data.setup)
-    return services.differs(request.user, still, setup, data.step)
+    document = draft(request.user, data.setup, data.document)
+    return services.differs(request.user, still, document, data.step)
 
 
 @router.post("/stills/{int:pk}/mend", response=MendedSetup)

@@ -6,6 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from inkwell.rendering.schemas import Worded
+from moth.document import Setup as Document
 from moth.solving.trying import Patch
 from moth.stills.marks import Marks, Record
 
@@ -68,9 +69,10 @@ class BuiltSetup(Schema):
 
 
 class StillAgainst(Worded):
-    """A set-up to be held against a still."""
+    """A set-up to be held against a still: a draft of it, or as it is stored."""
 
     setup: int
+    document: Document | None = None
 
 
 class StillMend(Schema):

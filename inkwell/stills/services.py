@@ -136,9 +136,8 @@ def build(user, still, scene, base, title):
     return setups.create(user, scene, load(document), f"built from the still {still.title}"), words
 
 
-def differs(user, still, setup, step):
+def differs(user, still, document, step):
     """What a set-up's frame does otherwise than a still."""
-    document = load(setup.current.document)
     return _asked(
         user, questions.differing, document, still, still.record, still.marks, Wording(step)
     )

@@ -133,6 +133,31 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     desk.keyboard.press("Escape")
 
 
+def test_a_still_is_held_against_the_frame_and_one_press_takes_what_it_does(desk):
+    open_copy(desk)
+    desk.get_by_role("button", name="Compare frames").click()
+    sheet = desk.get_by_role("dialog", name="Compare")
+    desk.get_by_role("button", name=re.compile("^Against")).click()
+    desk.get_by_role("option").filter(has_text=re.compile("still$")).first.click()
+    table = sheet.get_by_role("region", name="What differs")
+    expect(table.get_by_role("row").first).to_be_visible(timeout=60_000)
+    expect(sheet.get_by_role("button", name="Match this")).to_have_count(0)
+    picture = sheet.locator("figure img").last
+    desk.wait_for_function(
+        "(i) => i.complete && i.naturalWidth > 300", arg=picture.element_handle(), timeout=60_000
+    )
+    # The largest difference that something mends is gone once that is pressed.
+    rows = table.get_by_role("row").filter(has=desk.get_by_role("button"))
+    what = rows.first.get_by_role("cell").first.inner_text()
+    told = rows.first.inner_text()
+    rows.first.get_by_role("button").click()
+    expect(table.get_by_text(told, exact=True)).to_have_count(0, timeout=60_000)
+    assert what
+    desk.keyboard.press("Escape")
+    settled(desk)
+    expect(desk.get_by_role("button", name="Undo")).to_be_enabled()
+
+
 def strip(page, name):
     """Pixels of a small frame."""
     return pixels(page, page.get_by_role("img", name=re.compile(f"^{name}"))).astype(float)

@@ -140,6 +140,11 @@ def test_its_light_is_built_and_what_differs_is_told_and_mended(hand, still, sce
     x, y, z = unit["position"]
     wide = document["room"]["width"]
     unit["position"] = [wide - x, y, z]
+    # A draft is held against it as well as what is stored.
+    kept = hand.call("POST", f"{path}/differences", {"setup": pk}).json()
+    asked = {"setup": pk, "document": document}
+    drafted = hand.call("POST", f"{path}/differences", asked).json()
+    assert drafted != kept and "direction" in {d["kind"] for d in drafted}
     body = {"document": document, "base_version": made["version"], "gesture": "moved"}
     moved = hand.call("PUT", f"/api/setups/{pk}", body).json()
     told = hand.call("POST", f"{path}/differences", {"setup": pk}).json()

@@ -6609,9 +6609,10 @@ export interface components {
         };
         /**
          * StillAgainst
-         * @description A set-up to be held against a still.
+         * @description A set-up to be held against a still: a draft of it, or as it is stored.
          */
         StillAgainst: {
+            document?: components["schemas"]["Setup"] | null;
             /** Setup */
             setup: number;
             /**

@@ -12,11 +12,14 @@ import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Picture } from "../../parts/Picture";
 import { Sheet } from "../../parts/Sheet";
+import { withPatches } from "../reading/mending";
 import { pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
 import { usePreferences } from "../../app/preferences";
 import { act, mayEdit, readDesk, useDesk } from "../store";
 
 type Compared = Schemas["ComparedOut"];
+/** What differs from a still may bring what would mend it. */
+type Row = Compared["rows"][number] & Partial<Schemas["Differs"]>;
 type Mode = "beside" | "wipe";
 const KINDS: Record<string, string> = {
   level: "Light",
@@ -26,6 +29,9 @@ const KINDS: Record<string, string> = {
   unit: "Units",
   grip: "Grip",
   place: "The place",
+  white: "White",
+  direction: "Direction",
+  softness: "Softness",
 };
 const NONE: Frozen[] = [];
 
@@ -53,6 +59,14 @@ function Against({ close }: { close: () => void }) {
     queryKey: ["productions"],
     queryFn: () => got<Production[]>(api.GET("/api/productions")),
   });
+  const production = useDesk((d) => d.record!.production.id);
+  const stills = useQuery({
+    queryKey: ["stills", production],
+    queryFn: () =>
+      got<Schemas["StillLine"][]>(
+        api.GET("/api/productions/{pk}/stills", { params: { path: { pk: production } } }),
+      ),
+  });
   const others = useMemo(
     () =>
       (productions.data ?? [])
@@ -62,30 +76,42 @@ function Against({ close }: { close: () => void }) {
   );
   const [picked, setPicked] = useState<string | null>(null);
   const [mode, setMode] = useState<Mode>("beside");
-  const [found, setFound] = useState<{ key: string; compared: Compared } | null>(null);
+  const [found, setFound] = useState<{ key: string; rows: Row[] } | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [now, setNow] = useState(pictureNow);
   const options = [
     ...[...frozen].reverse().map((f) => ({ value: `f${f.id}`, label: f.name, note: "frozen" })),
     ...others.map((s) => ({ value: `s${s.id}`, label: s.title, note: "set-up" })),
+    ...(stills.data ?? []).map((s) => ({ value: `t${s.id}`, label: s.title, note: "still" })),
   ];
   const against =
     picked !== null && options.some((o) => o.value === picked) ? picked : options[0]?.value;
   const shot = frozen.find((f) => `f${f.id}` === against);
   const other = others.find((s) => `s${s.id}` === against);
+  const still = stills.data?.find((s) => `t${s.id}` === against);
   const question = `${against}/${JSON.stringify(draft)}`;
   useEffect(() => {
     if (!against) return;
-    const stop = new AbortController();
-    got<Compared>(
-      api.POST("/api/setups/{pk}/compare", {
-        params: { path: { pk: setup } },
-        body: { document: draft === stored ? null : draft, step, ...named(shot, other?.id) },
-        signal: stop.signal,
-      }),
-    )
-      .then((compared) => setFound({ key: question, compared }))
+    const stop = new AbortController(),
+      document = draft === stored ? null : draft;
+    const told: Promise<Row[]> = still
+      ? got<Row[]>(
+          api.POST("/api/stills/{pk}/differences", {
+            params: { path: { pk: still.id } },
+            body: { setup, document, step },
+            signal: stop.signal,
+          }),
+        )
+      : got<Compared>(
+          api.POST("/api/setups/{pk}/compare", {
+            params: { path: { pk: setup } },
+            body: { document, step, ...named(shot, other?.id) },
+            signal: stop.signal,
+          }),
+        ).then(({ rows }) => rows);
+    told
+      .then((rows) => setFound({ key: question, rows }))
       .catch((error: Problem) => {
         if (!stop.signal.aborted) setSaid(error.message);
       });
@@ -126,8 +152,9 @@ function Against({ close }: { close: () => void }) {
     );
   const theirs =
     shot?.picture ??
+    (still && `/api/stills/${still.id}/picture.jpg?version=${still.version}`) ??
     (other && `/api/setups/${other.id}/thumbnail.png?large=true&version=${other.version}`);
-  const rows = found?.key === question ? found.compared.rows : null;
+  const rows = found?.key === question ? found.rows : null;
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-end gap-2">
@@ -151,7 +178,7 @@ function Against({ close }: { close: () => void }) {
           </Button>
         </div>
         <span className="flex-1" />
-        {editable && (
+        {editable && !still && (
           <Button
             disabled={busy}
             onClick={() => void match()}
@@ -178,7 +205,7 @@ function Against({ close }: { close: () => void }) {
         mode={mode}
         here={now}
         there={theirs ?? ""}
-        name={shot?.name ?? other?.title ?? ""}
+        name={shot?.name ?? still?.title ?? other?.title ?? ""}
       />
       {said && (
         <p role="status" aria-label="Match" className="text-lamp">
@@ -198,6 +225,22 @@ function Against({ close }: { close: () => void }) {
                   </th>
                   <td className="py-1 pr-3 font-bold whitespace-nowrap">{row.what}</td>
                   <td className="w-full py-1">{row.words}</td>
+                  <td className="py-1 text-right">
+                    {editable && row.mend && !!row.patches?.length && (
+                      <Button
+                        look="bare"
+                        className="text-xs whitespace-nowrap"
+                        onClick={() =>
+                          act(
+                            (d) => withPatches(d, row.patches!),
+                            `as in the still: ${row.what}`.slice(0, 120),
+                          )
+                        }
+                      >
+                        {row.mend}
+                      </Button>
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>
