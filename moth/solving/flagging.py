@@ -33,6 +33,8 @@ may lose more of the little that it has.
 """
 HALF_HEAD = 0.1
 """From the middle of the head to just off the hair beside it [m]; typical."""
+LEAST, METERED = 0.2, 4
+"""Part of the thing's light that a flag must stop to be looked at, and how many are metered."""
 NEAREST = 0.3
 """How near the face a flag may come [m]."""
 MARGIN = 0.01
@@ -269,44 +271,56 @@ def _candidates(setup, unit, there, here):
     right, up, normal = axes(start, end)
     if here is None:
         here = _Ways(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0))
-    found = []
+    found: list[_Candidate] = []
     for along in np.geomspace(min(0.3, 0.3 * long), 0.85 * long, 10):
-        middle = start + along * normal
-        theirs, theirs_at = _crossing(there, middle, (right, up, normal))
-        ours, ours_at = _crossing(here, middle, (right, up, normal))
-        mine, share = here.amounts[ours], weight[theirs]
-        if not len(share):
-            continue
-        for turn in np.radians(np.arange(0, 360, 30)):
-            d = np.array([np.cos(turn), np.sin(turn)])
-            side = np.array([-d[1], d[0]])
-            edge = _edge(ours_at @ d, mine) + MARGIN if len(mine) else -np.inf
-            beyond = theirs_at @ d > edge
-            if share[beyond].sum() < 0.2:
-                continue
-            level, across = theirs_at[beyond] @ d, theirs_at[beyond] @ side
-            low = max(edge, float(level.min()) - 0.05)
-            for small, large in SIZES:
-                for wide, high in {(small, large), (large, small)}:
-                    middle_across = float(np.average(across, weights=share[beyond]))
-                    held = (level < low + high) & (np.abs(across - middle_across) < wide / 2)
-                    blocked = float(share[beyond][held].sum())
-                    place = low + high / 2
-                    at = place * d + middle_across * side
-                    position = middle + at[0] * right + at[1] * up
-                    roll = float(np.degrees(np.arctan2(-d[0], d[1])))
-                    found.append(_Candidate(blocked, position, normal, roll, (wide, high)))
+        plane = start + along * normal, (right, up, normal)
+        theirs, theirs_at = _crossing(there, *plane)
+        ours, ours_at = _crossing(here, *plane)
+        if len(theirs):
+            lit, spared = (theirs_at, weight[theirs]), (ours_at, here.amounts[ours])
+            found += _beside(plane, lit, spared)
     # Of two that do the same, the smaller.
     found.sort(key=lambda c: c.blocked - 0.02 * c.size[0] * c.size[1], reverse=True)
     kept: list[_Candidate] = []
     for candidate in found:
-        if candidate.blocked < 0.2 or len(kept) >= 4:
+        if candidate.blocked < LEAST or len(kept) >= METERED:
             break
         if _has_room(setup, unit, candidate) and all(
             np.linalg.norm(candidate.position - k.position) > 0.1 for k in kept
         ):
             kept.append(candidate)
     return kept
+
+
+def _beside(plane, lit, spared):
+    """Flags in a plane that lie beside what goes to the subject, turned by every 30 degrees.
+
+    plane: its middle, and right, up and normal there; lit, spared: where light to the thing and to
+    the subject crosses it (n, 2), and how much that is (n,).
+    """
+    middle, (right, up, normal) = plane
+    places, share = lit
+    for turn in np.radians(np.arange(0, 360, 30)):
+        d = np.array([np.cos(turn), np.sin(turn)])
+        side = np.array([-d[1], d[0]])
+        edge = _edge(spared[0] @ d, spared[1]) + MARGIN if len(spared[1]) else -np.inf
+        beyond = places @ d > edge
+        if share[beyond].sum() < LEAST:
+            continue
+        level, across = places[beyond] @ d, places[beyond] @ side
+        low = max(edge, float(level.min()) - 0.05)
+        aside = float(np.average(across, weights=share[beyond]))
+        roll = float(np.degrees(np.arctan2(-d[0], d[1])))
+        for wide, high in dict.fromkeys(s for size in SIZES for s in (size, size[::-1])):
+            held = (level < low + high) & (np.abs(across - aside) < wide / 2)
+            x, y = (low + high / 2) * d + aside * side
+            yield _Candidate(
+                float(share[beyond][held].sum()),
+                middle + x * right + y * up,
+                normal,
+                roll,
+                (wide, high),
+            )
 
 
 def _edge(levels, amounts):
