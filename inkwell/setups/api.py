@@ -11,13 +11,16 @@ from inkwell.productions.models import Role
 from inkwell.productions.services import scene_for
 from moth.document import load, parse, upgrade
 
-from . import services
+from . import frozen, services
 from .schemas import (
     Base,
     BranchIn,
     BringBack,
     Crumb,
     Edit,
+    FrozenIn,
+    FrozenName,
+    FrozenOut,
     NewSetup,
     PlaceIn,
     RevisionOut,
@@ -163,4 +166,40 @@ def export(request, pk: int):
     response = HttpResponse(text, content_type="application/json; charset=utf-8")
     name = f"{file_name(setup.title)}.setup.json"
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@router.get("/setups/{int:pk}/frozen", response=list[FrozenOut])
+def list_frozen(request, pk: int):
+    """The frames of a set-up that were put aside, oldest first."""
+    return frozen.frozen_of(request.user, pk)
+
+
+@router.post("/setups/{int:pk}/frozen", response={201: FrozenOut})
+def freeze_frame(request, pk: int, data: FrozenIn):
+    """Put a frame aside, with its picture and its document."""
+    made = frozen.freeze(request.user, pk, data.name, data.picture, data.document)
+    return Status(201, made)
+
+
+@router.put("/frozen/{int:pk}", response=FrozenOut)
+def name_frozen(request, pk: int, data: FrozenName):
+    """Call a frozen frame something else."""
+    frame = frozen.frozen_for(request.user, pk, Role.EDITOR)
+    frame.name = data.name
+    frame.save(update_fields=["name"])
+    return frozen.shown(frame)
+
+
+@router.delete("/frozen/{int:pk}", response={204: None})
+def let_frozen_go(request, pk: int):
+    frozen.frozen_for(request.user, pk, Role.EDITOR).delete()
+    return Status(204, None)
+
+
+@router.get("/frozen/{int:pk}/picture.jpg", response={200: Any})
+def frozen_picture(request, pk: int):
+    frame = frozen.frozen_for(request.user, pk)
+    response = HttpResponse(bytes(frame.picture), content_type="image/jpeg")
+    response.headers["Cache-Control"] = "private, max-age=86400"
     return response

@@ -77,3 +77,21 @@ class Command(models.Model):
 
     def __str__(self):
         return f"{self.setup_id} {self.key}"
+
+
+class Frozen(models.Model):
+    """A frame put aside to compare with: its picture, and the document it was lit by."""
+
+    setup = models.ForeignKey(Setup, models.CASCADE, related_name="frozen")
+    name = models.CharField(max_length=80)
+    picture = models.BinaryField(help_text="JPEG")
+    document = models.JSONField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created", "id"]
+        verbose_name_plural = "frozen frames"
+
+    def __str__(self):
+        return f"{self.setup_id} {self.name}"

@@ -77,3 +77,25 @@ class RevisionOut(Schema):
     current: bool
     branch: bool
     """Whether neither undo nor redo leads to it."""
+
+
+class FrozenIn(Schema):
+    """A frame to be put aside: its picture as a data URL, and what it was lit by."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    picture: Annotated[str, Field(max_length=3_000_000)]
+    document: Document
+
+
+class FrozenName(Schema):
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class FrozenOut(Schema):
+    """A frame that was put aside."""
+
+    id: int
+    name: str
+    author: str | None
+    created: str
+    document: Document

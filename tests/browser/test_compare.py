@@ -97,11 +97,28 @@ def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
     assert {k: round(v, 2) for k, v in readings(desk).items()} == {
         k: round(v, 2) for k, v in before.items()
     }
-    # What was frozen is here after the page is closed and opened; every step can be undone.
+    # What was frozen is here at another browser too; every step can be undone.
+    desk.evaluate("localStorage.removeItem('inkwell-frozen')")
     desk.reload()
     settled(desk)
-    desk.keyboard.press("c")
-    expect(desk.get_by_role("dialog", name="Compare")).to_contain_text("Frame 1")
+    sheet = comparing(desk)
+    expect(sheet).to_contain_text("frozen by gaffer, kept with the set-up")
+    called = sheet.get_by_label(re.compile("^Called"))
+    expect(called).to_have_value(re.compile("^Frame 1"))
+    called.fill("Before lunch")
+    called.press("Enter")
+    expect(sheet.get_by_role("button", name=re.compile("^Against"))).to_contain_text("Before lunch")
+    desk.keyboard.press("Escape")
+    # Two frozen ones are held against each other.
+    freeze(desk)
+    expect(desk.get_by_role("button", name="Freeze this frame")).to_contain_text("2")
+    sheet = comparing(desk)
+    pick(desk, "This", "Before lunch")
+    expect(sheet.get_by_role("img").first).to_be_visible()
+    expect(sheet.get_by_role("region", name="What differs")).to_contain_text("Nothing differs")
+    expect(sheet.locator("figcaption").first).to_have_text("Before lunch")
+    sheet.get_by_role("button", name="Let it go").click()
+    expect(sheet.get_by_role("button", name=re.compile("^Against"))).not_to_contain_text("Frame 2")
     desk.keyboard.press("Escape")
     expect(desk.get_by_role("button", name=re.compile("^Undo As it was"))).to_be_enabled()
 

@@ -1,5 +1,6 @@
 """Every endpoint against every role: nobody outside a production learns anything of it."""
 
+import base64
 import io
 import json
 from pathlib import Path
@@ -18,6 +19,7 @@ from inkwell.days.services import put_in_order
 from inkwell.kit.models import Gear
 from inkwell.scans import services as scans
 from inkwell.setups import services
+from inkwell.setups.frozen import freeze
 from inkwell.stills.models import Still
 from inkwell.trials.models import Cell, Trial
 from moth.document import load
@@ -40,6 +42,13 @@ BOARD = {
     **{"id": "b", "name": "Board", "material": "foam-white", "position": [2.0, 4.0, 1.5]},
     **{"aim": [2.0, 2.0, 1.2], "size": [1, 1]},
 }
+SHOT = io.BytesIO()
+Image.new("RGB", (64, 36), (90, 80, 70)).save(SHOT, "PNG")
+FROZEN = {
+    "name": "Frame 1",
+    "picture": f"data:image/png;base64,{base64.b64encode(SHOT.getvalue()).decode()}",
+    "document": data(),
+}
 TRIED = {"stage": "face", "rows": {"choices": [{"name": "as it is"}]}}
 # (method, path) -> body, and the least role that may. Paths are those of the OpenAPI description.
 ENDPOINTS = {
@@ -58,6 +67,11 @@ ENDPOINTS = {
         {"document": data(title="Changed"), "base_version": 1, "gesture": "changed"},
         "editor",
     ),
+    ("GET", "/api/setups/{pk}/frozen"): (None, "viewer"),
+    ("POST", "/api/setups/{pk}/frozen"): (FROZEN, "editor"),
+    ("PUT", "/api/frozen/{pk}"): ({"name": "Before lunch"}, "editor"),
+    ("DELETE", "/api/frozen/{pk}"): (None, "editor"),
+    ("GET", "/api/frozen/{pk}/picture.jpg"): (None, "viewer"),
     ("POST", "/api/setups/{pk}/undo"): ({"base_version": 1}, "editor"),
     ("POST", "/api/setups/{pk}/redo"): ({"base_version": 1}, "editor"),
     ("DELETE", "/api/setups/{pk}"): (None, "editor"),
@@ -278,6 +292,13 @@ def modelled(setup):
     return scans.bring_in(owner, setup.scene.production, "Crate", "y", upload)
 
 
+def frozen(setup):
+    """A frame of the set-up that was put aside."""
+    owner = User.objects.get(username="owner")
+    made = freeze(owner, setup.pk, FROZEN["name"], FROZEN["picture"], load(FROZEN["document"]))
+    return made["id"]
+
+
 def geared(setup):
     return Gear.objects.create(production=setup.scene.production, **GEAR)
 
@@ -296,6 +317,8 @@ def address(path, setup):
         if "/trials/" in path
         else marked(setup).pk
         if "/stills/" in path
+        else frozen(setup)
+        if path.startswith("/api/frozen/")
         else modelled(setup).pk
         if "/scans/" in path
         else setup.pk

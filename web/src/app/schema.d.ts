@@ -149,6 +149,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frozen/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Frozen
+         * @description Call a frozen frame something else.
+         */
+        put: operations["inkwell_setups_api_name_frozen"];
+        post?: never;
+        /** Let Frozen Go */
+        delete: operations["inkwell_setups_api_let_frozen_go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frozen/{pk}/picture.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Frozen Picture */
+        get: operations["inkwell_setups_api_frozen_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations/{token}": {
         parameters: {
             query?: never;
@@ -958,6 +996,30 @@ export interface paths {
          *     nothing is stored. 422 says why there is none.
          */
         post: operations["inkwell_analysis_api_flag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{pk}/frozen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Frozen
+         * @description The frames of a set-up that were put aside, oldest first.
+         */
+        get: operations["inkwell_setups_api_list_frozen"];
+        put?: never;
+        /**
+         * Freeze Frame
+         * @description Put a frame aside, with its picture and its document.
+         */
+        post: operations["inkwell_setups_api_freeze_frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3292,6 +3354,37 @@ export interface components {
             /** Sensor Width */
             sensor_width: number;
             tilt: components["schemas"]["Estimate"];
+        };
+        /**
+         * FrozenIn
+         * @description A frame to be put aside: its picture as a data URL, and what it was lit by.
+         */
+        FrozenIn: {
+            document: components["schemas"]["Setup"];
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+        };
+        /** FrozenName */
+        FrozenName: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * FrozenOut
+         * @description A frame that was put aside.
+         */
+        FrozenOut: {
+            /** Author */
+            author: string | null;
+            /** Created */
+            created: string;
+            document: components["schemas"]["Setup"];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * Furniture
@@ -7656,6 +7749,74 @@ export interface operations {
             };
         };
     };
+    inkwell_setups_api_name_frozen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrozenName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_let_frozen_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inkwell_setups_api_frozen_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
     inkwell_productions_api_read_invitation: {
         parameters: {
             query?: never;
@@ -8974,6 +9135,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RigOut"];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_list_frozen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenOut"][];
+                };
+            };
+        };
+    };
+    inkwell_setups_api_freeze_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrozenIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenOut"];
                 };
             };
         };

@@ -13,7 +13,7 @@ import { Choice } from "../../parts/Choice";
 import { Picture } from "../../parts/Picture";
 import { Sheet } from "../../parts/Sheet";
 import { withPatches } from "../reading/mending";
-import { pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
+import { loadFrozen, nameFrozen, pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
 import { usePreferences } from "../../app/preferences";
 import { act, mayEdit, readDesk, useDesk } from "../store";
 
@@ -34,6 +34,7 @@ const KINDS: Record<string, string> = {
   softness: "Softness",
 };
 const NONE: Frozen[] = [];
+const NOW = "now";
 
 /**
  * This frame against a frozen one or another set-up: pictures, what differs in words and stops, and
@@ -75,13 +76,21 @@ function Against({ close }: { close: () => void }) {
     [productions.data, setup],
   );
   const [picked, setPicked] = useState<string | null>(null);
+  /** Which frame is held against it: the one that stands, or a frozen one. */
+  const [mine, setMine] = useState<string>(NOW);
   const [mode, setMode] = useState<Mode>("beside");
   const [found, setFound] = useState<{ key: string; rows: Row[] } | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [now, setNow] = useState(pictureNow);
+  useEffect(() => {
+    loadFrozen(setup).catch((error: Problem) => setSaid(error.message));
+  }, [setup]);
+  const held = editable ? frozen.find((f) => f.id === mine) : undefined;
   const options = [
-    ...[...frozen].reverse().map((f) => ({ value: `f${f.id}`, label: f.name, note: "frozen" })),
+    ...[...frozen.filter((f) => f !== held)]
+      .reverse()
+      .map((f) => ({ value: `f${f.id}`, label: f.name, note: "frozen" })),
     ...others.map((s) => ({ value: `s${s.id}`, label: s.title, note: "set-up" })),
     ...(stills.data ?? []).map((s) => ({ value: `t${s.id}`, label: s.title, note: "still" })),
   ];
@@ -90,11 +99,11 @@ function Against({ close }: { close: () => void }) {
   const shot = frozen.find((f) => `f${f.id}` === against);
   const other = others.find((s) => `s${s.id}` === against);
   const still = stills.data?.find((s) => `t${s.id}` === against);
-  const question = `${against}/${JSON.stringify(draft)}`;
+  const question = `${against}/${mine}/${JSON.stringify(draft)}`;
   useEffect(() => {
     if (!against) return;
     const stop = new AbortController(),
-      document = draft === stored ? null : draft;
+      document = held?.document ?? (draft === stored ? null : draft);
     const told: Promise<Row[]> = still
       ? got<Row[]>(
           api.POST("/api/stills/{pk}/differences", {
@@ -158,7 +167,20 @@ function Against({ close }: { close: () => void }) {
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-end gap-2">
-        <div className="w-72">
+        {editable && frozen.length > 0 && (
+          <div className="w-44">
+            <Choice
+              label="This"
+              value={held ? mine : NOW}
+              options={[
+                { value: NOW, label: "the frame now" },
+                ...[...frozen].reverse().map((f) => ({ value: f.id, label: f.name })),
+              ]}
+              onChange={setMine}
+            />
+          </div>
+        )}
+        <div className="w-64">
           <Choice
             label="Against"
             value={against!}
@@ -178,7 +200,7 @@ function Against({ close }: { close: () => void }) {
           </Button>
         </div>
         <span className="flex-1" />
-        {editable && !still && (
+        {editable && !still && !held && (
           <Button
             disabled={busy}
             onClick={() => void match()}
@@ -196,14 +218,21 @@ function Against({ close }: { close: () => void }) {
           </Button>
         )}
         {shot && (
-          <Button look="bare" onClick={() => thaw(setup, shot.id)}>
+          <Button
+            look="bare"
+            onClick={() =>
+              void thaw(setup, shot.id).catch((error: Problem) => setSaid(error.message))
+            }
+          >
             Let it go
           </Button>
         )}
       </div>
+      {shot && editable && <NameOf key={shot.id} setup={setup} shot={shot} fault={setSaid} />}
       <Pictures
         mode={mode}
-        here={now}
+        here={held?.picture ?? now}
+        own={held?.name ?? "now"}
         there={theirs ?? ""}
         name={shot?.name ?? still?.title ?? other?.title ?? ""}
       />
@@ -260,15 +289,46 @@ const named = (shot: Frozen | undefined, other: number | undefined) => ({
   revision: null,
 });
 
+/** What a frozen frame is called, and who froze it. */
+function NameOf({
+  setup,
+  shot,
+  fault,
+}: {
+  setup: number;
+  shot: Frozen;
+  fault: (words: string) => void;
+}) {
+  return (
+    <label className="flex items-center gap-2 text-xs text-quiet">
+      Called
+      <input
+        className="h-9 w-64 rounded border border-line bg-ink px-2 text-sm text-paper"
+        defaultValue={shot.name}
+        maxLength={80}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+        onBlur={(e) =>
+          void nameFrozen(setup, shot.id, e.target.value).catch((error: Problem) =>
+            fault(error.message),
+          )
+        }
+      />
+      {shot.author ? `frozen by ${shot.author}, kept with the set-up` : "in this browser only"}
+    </label>
+  );
+}
+
 /** Two pictures beside each other, or one over the other with an edge to push. */
 function Pictures({
   mode,
   here,
+  own,
   there,
   name,
 }: {
   mode: Mode;
   here: string;
+  own: string;
   there: string;
   name: string;
 }) {
@@ -278,7 +338,7 @@ function Pictures({
       <div className="grid grid-cols-2 gap-2">
         <figure>
           <img src={here} alt="This frame" className="aspect-video w-full bg-black" />
-          <figcaption className="text-xs text-quiet">now</figcaption>
+          <figcaption className="text-xs text-quiet">{own}</figcaption>
         </figure>
         <figure>
           <Picture key={there} src={there} alt={name} className="aspect-video w-full" />
@@ -313,7 +373,7 @@ function Pictures({
         className="w-full accent-lamp"
       />
       <p className="flex justify-between text-xs text-quiet">
-        <span>now</span>
+        <span>{own}</span>
         <span>{name}</span>
       </p>
     </div>

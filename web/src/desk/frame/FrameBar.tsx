@@ -1,6 +1,7 @@
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { freezeWhenWhole, useFrozen } from "../compare/frozen";
+import { useEffect } from "react";
+import { freezeWhenWhole, loadFrozen, useFrozen } from "../compare/frozen";
 import { usePreferences } from "../../app/preferences";
 import { setDesk, useDesk, type Plane } from "../store";
 import { closeSweep, openSweep, useSweep } from "../sweep/sweep";
@@ -27,6 +28,10 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
     : SIDES.map((value) => ({ value, label: `levels, ${value} wall` }));
   const frozen = useFrozen((f) => f.shots[setup]?.length ?? 0),
     freezing = useFrozen((f) => f.freezing);
+  useEffect(() => {
+    // What is amiss is said where they are looked at.
+    loadFrozen(setup).catch(() => undefined);
+  }, [setup]);
   return (
     <div className="flex h-10 shrink-0 items-center border-b border-line pr-1">
       <div className="w-44">
