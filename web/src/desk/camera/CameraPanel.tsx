@@ -4,9 +4,11 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../../app/preferences";
 import { Around } from "./Around";
+import { Cameras } from "./Cameras";
+import { Depth } from "./Depth";
 import { NdFilters } from "./NdFilters";
-import { ndWords, stopWords } from "./settings";
-import { through } from "../place/people";
+import { ndWords, stopWords, type SetCamera } from "./settings";
+import { Timing } from "./Timing";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
 const SENSORS = [
@@ -33,14 +35,13 @@ const FOLLOWS: { value: Camera["follow"]; label: string }[] = [
   { value: "turning", label: "it turns along" },
   { value: "going", label: "it goes along" },
 ];
-type Set = (change: Partial<Camera>, words: string) => void;
 
 export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
   const camera = useDesk((d) => d.draft!.cameras[0]!);
   const facts = useDesk((d) => d.cameraFacts);
   const editable = useDesk(mayEdit);
   const length = useLength();
-  const set: Set = (change, words) =>
+  const set: SetCamera = (change, words) =>
     act(
       withCamera(() => change),
       `Camera: ${words}`,
@@ -337,161 +338,6 @@ export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
           );
         })}
       </div>
-    </div>
-  );
-}
-
-/** Focal lengths of a size of shot, as parts of the one the camera has. */
-const SIZES = [
-  { value: 0.55, label: "wide", note: "× 0.55" },
-  { value: 1, label: "the same" },
-  { value: 1.6, label: "close", note: "× 1.6" },
-  { value: 2.4, label: "very close", note: "× 2.4" },
-];
-
-/** Every camera or lens size of the set-up; the first is the one that is looked through. */
-function Cameras({ disabled }: { disabled: boolean }) {
-  const cameras = useDesk((d) => d.draft!.cameras);
-  const first = cameras[0]!;
-  const look = (id: string) =>
-    act(through(id), `Through ${cameras.find((c) => c.id === id)!.name}`);
-  function add(size: number) {
-    const ids = new Set(cameras.map((c) => c.id)),
-      label = SIZES.find((s) => s.value === size)!.label;
-    let n = 2;
-    while (ids.has(`c${n}`)) n++;
-    const base = first.name.split(",")[0]!;
-    const camera: Camera = {
-      ...first,
-      id: `c${n}`,
-      name: `${base}, ${label === "the same" ? `place ${n}` : label}`.slice(0, 80),
-      focal_length: +(first.focal_length * size).toFixed(1),
-    };
-    act((d) => ({ ...d, cameras: [camera, ...d.cameras] }), `${camera.name} added`);
-  }
-  return (
-    <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
-      <Choice
-        label="Look through"
-        value={first.id}
-        disabled={disabled || cameras.length < 2}
-        options={[...cameras]
-          .sort((a, b) => a.name.localeCompare(b.name))
-          .map((c) => ({ value: c.id, label: c.name, note: `${c.focal_length} mm` }))}
-        onChange={look}
-      />
-      <Choice
-        label="Add a size"
-        value={0}
-        disabled={disabled || cameras.length >= 8}
-        options={[{ value: 0, label: "choose…" }, ...SIZES]}
-        onChange={(size) => size && add(size)}
-      />
-      {cameras.length > 1 && (
-        <Button
-          look="bare"
-          disabled={disabled}
-          onClick={() =>
-            act((d) => {
-              const left = d.cameras.slice(1);
-              return through(left[0]!.id)({ ...d, cameras: left });
-            }, `${first.name} taken away`)
-          }
-        >
-          Remove
-        </Button>
-      )}
-    </div>
-  );
-}
-
-/** The shutter both ways, and lamps on the mains that it would show pulsing. */
-function Timing({ disabled, set }: { disabled: boolean; set: Set }) {
-  const facts = useDesk((d) => d.cameraFacts);
-  if (!facts) return null;
-  const unsafe = facts.flicker.filter((f) => !f.safe);
-  const worst = [50, 60].flatMap((mains) =>
-    unsafe
-      .filter((f) => f.mains === mains)
-      .sort((a, b) => b.change - a.change)
-      .slice(0, 1),
-  );
-  return (
-    <div className="grid gap-1 text-xs">
-      <p className="text-quiet">
-        Shutter 1/{(1 / facts.time).toFixed(facts.time < 0.01 ? 0 : 1)} s, {facts.angle.toFixed(1)}°
-        {facts.angle > 360.5 ? ": longer than a frame" : ""}.{" "}
-        {facts.density > 0 && `${ndWords(facts.density / Math.log10(2))}.`}
-      </p>
-      {worst.length === 0 && (
-        <p className="text-quiet">No lamp on 50 or 60 Hz mains pulses at this shutter.</p>
-      )}
-      {worst.map((f) => (
-        <div key={f.mains} className="flex items-center justify-between gap-2">
-          <span>
-            <b className="text-fault">{f.mains} Hz:</b>{" "}
-            {unsafe
-              .filter((u) => u.mains === f.mains)
-              .map((u) => u.lamp)
-              .join("; ")}{" "}
-            pulse by up to {(f.change * 100).toFixed(0)} %.
-          </span>
-          {f.nearest === null && (
-            <span className="text-quiet">No shutter is safe at this rate.</span>
-          )}
-          {f.nearest && (
-            <Button
-              disabled={disabled}
-              className="shrink-0 text-xs"
-              onClick={() =>
-                set(
-                  { shutter: { angle: null, time: f.nearest! } },
-                  `1/${(1 / f.nearest!).toFixed(0)} s against flicker`,
-                )
-              }
-            >
-              1/{(1 / f.nearest).toFixed(0)} s
-              {f.nearest_angle ? `, ${f.nearest_angle.toFixed(1)}°` : ""}
-            </Button>
-          )}
-        </div>
-      ))}
-    </div>
-  );
-}
-
-/** What the lens holds sharp. */
-function Depth({ disabled, set }: { disabled: boolean; set: Set }) {
-  const facts = useDesk((d) => d.cameraFacts);
-  const focus = useDesk((d) => d.draft!.cameras[0]!.focus);
-  const length = useLength();
-  if (!facts) return null;
-  const { depth } = facts;
-  return (
-    <div className="grid grid-cols-[1fr_auto] items-end gap-2">
-      <NumberField
-        label={focus == null ? "Focus, on the eyes" : "Focus"}
-        unit={length.unit}
-        digits={2}
-        value={length.show(depth.focus)}
-        step={0.1}
-        min={0.1}
-        max={200}
-        disabled={disabled}
-        onChange={(v) => set({ focus: +length.take(v).toFixed(3) }, "focus")}
-      />
-      <Button
-        look="bare"
-        disabled={disabled || focus == null}
-        onClick={() => set({ focus: null }, "focus on the eyes")}
-      >
-        On the eyes
-      </Button>
-      <p className="col-span-2 text-xs text-quiet">
-        Sharp from {length.text(depth.near)} to{" "}
-        {depth.far === null ? "infinity" : length.text(depth.far!)}; hyperfocal{" "}
-        {length.text(depth.hyperfocal, 1)}.
-      </p>
     </div>
   );
 }

@@ -2,6 +2,8 @@
 import type { Camera, Schemas } from "../../app/api";
 
 export type Way = Schemas["Answer"];
+/** Change the camera that is looked through, as one gesture. */
+export type SetCamera = (change: Partial<Camera>, words: string) => void;
 
 const FULL = [
   "0.5",
