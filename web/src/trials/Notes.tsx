@@ -13,7 +13,8 @@ export function Notes({
   trial: Schemas["TrialOut"];
   editable: boolean;
   close: () => void;
-  refresh: () => void;
+  /** Done once the trial is here as it is kept. */
+  refresh: () => Promise<void>;
 }) {
   const [text, setText] = useState(trial.notes),
     [fault, setFault] = useState("");
@@ -23,7 +24,8 @@ export function Notes({
         params: { path: { pk: trial.id } },
         body: { notes: text },
       });
-      refresh();
+      // Opened again before that, it would show the old ones.
+      await refresh();
       close();
     } catch (error) {
       setFault((error as Problem).message);

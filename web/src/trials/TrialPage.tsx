@@ -42,7 +42,9 @@ export function TrialPage() {
       figures={constants.data.figures}
       stop={async () => put(await got<Trial>(api.POST("/api/trials/{pk}/stop", path)))}
       run={async () => put(await got<Trial>(api.POST("/api/trials/{pk}/run", path)))}
-      refresh={() => void trial.refetch()}
+      refresh={async () => {
+        await trial.refetch();
+      }}
     />
   );
 }
@@ -78,7 +80,7 @@ function Laid(props: {
   figures: Figure[];
   stop: () => Promise<unknown>;
   run: () => Promise<unknown>;
-  refresh: () => void;
+  refresh: () => Promise<void>;
 }) {
   const { trial, figures, stop, run, refresh } = props;
   const [sort, setSort] = useState(trial.wish ? "misses" : ""),
@@ -257,7 +259,7 @@ function Laid(props: {
             figures={figures}
             editable={editable}
             close={() => setOpen(null)}
-            refresh={refresh}
+            refresh={() => void refresh()}
           />
         )}
       </div>
