@@ -112,7 +112,7 @@ def drawn(seed):
     if rng.random() < 0.4:
         other = around(1.2, np.pi - angle, 0)[:2]
         document["figures"].append(
-            {"id": "second", "name": "Second", "pose": "standing", "position": other, "facing": 0}
+            {**figure, "id": "second", "name": "Second", "pose": "standing", "position": other}
         )
     document["cameras"][0]["position"] = around(min(2.5, 0.55 * d), 0.1, 1.4)
     document["cameras"][0]["aim"] = face.tolist()

@@ -84,6 +84,8 @@ def _rig(units=(), grip=(), walls=GREY, size=(5, 6, 3), sides=None, **more):
                 "pose": "seated",
                 "position": [2.5, 2.5],
                 "facing": 0,
+                # The references know no light in fibres.
+                "cut": "moulded",
             }
         ],
         "cameras": [

@@ -226,9 +226,13 @@ class Figure(Model):
     """Mean reflectance; None for that of the built person."""
     undertone: Annotated[float, Field(ge=-1, le=1)] = 0.0
     """Of that skin: -1 rosy, 1 golden."""
+    cut: Literal["grown", "moulded", "none"] = "grown"
+    """How the hair is: as wisps that light passes and plays on; as one smooth body, which is
+    quicker; or none.
+    """
     hair: Surface | None = None
     garment: Surface | None = None
-    """Mean of hair, brows left out, and of what is worn; None for the built person's."""
+    """Mean of the hair with its brows, and of what is worn; None for the built person's."""
     satin: bool = False
     """Whether what is worn shines."""
     eyeline: Point | None = None

@@ -11,7 +11,7 @@ from ..materials import FINISHES
 from ..metering import origin_of
 from ..transport import light_of, mirrored_light
 from ..world import axes, landmarks
-from ..world.figures import EYEBALL
+from ..world.heads import EYEBALL
 from .outline import project_near, ray
 from .results import Reading
 

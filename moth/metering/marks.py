@@ -134,13 +134,17 @@ def standard_marks(setup, world, camera, key=None, lit_from=None, filled_from=No
     return places
 
 
+WISPS = 200
+"""Surfaces of a person that a line through the head may cross: hair lies many wisps deep."""
+
+
 def _backdrop(world, setup, at, face, away):
     """Place and outward direction on what stands behind a figure, seen from the lens beside its own
     body.
     """
     body = 1 + len(setup.furniture) + at
     start = face
-    for _ in range(6):
+    for _ in range(WISPS):
         primitive, _, distance = world.rays.first(start[None], away[None])
         if primitive[0] < 0:
             return None

@@ -10,8 +10,8 @@ import numpy as np
 from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
-from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled
-from .operands import Cells, Rays, Shading, room_for
+from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled, strand_gloss
+from .operands import Cells, Rays, Shading, no_strands, room_for
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -46,8 +46,8 @@ def matte(points, normals):
     -------
     Shading
     """
-    none = np.zeros(1)
-    return Shading(points, normals, normals, np.full(len(points), -1), none, none)
+    none, nowhere = np.zeros(1), np.full(len(points), -1)
+    return Shading(points, normals, normals, nowhere, none, none, no_strands(len(points)))
 
 
 TOUCHING = 1e-4
@@ -173,7 +173,8 @@ def shine(shading, dome, cells, out, sheen, least=1):
     """
     # Taken apart once: counting references at every access would double the time.
     middles, facings, alongs, ups, fluxes, axes, kappas, powers, reaches = cells
-    points, normals, toward, finish, roughness, normal_reflectance = shading
+    points, normals, toward, finish, roughness, normal_reflectance, strands = shading
+    row, ways, once, twice = strands
     corners, kept = np.empty((5, 3)), np.empty((5, 3))
     has_beam = (powers > 0).any()
     for i in range(len(points)):
@@ -257,8 +258,12 @@ def shine(shading, dome, cells, out, sheen, least=1):
                     else:
                         r0, g0, b0 = r0 + r, g0 + g, b0 + bl
                     if f0 > 0 and alpha > 0:
-                        h = ggx(n, at_row(toward, i), ray, alpha, f0)
-                        r1, g1, b1 = r1 + r * h, g1 + g * h, b1 + bl * h
+                        if row[i] >= 0:
+                            hair = row[i], ways, once, twice
+                            hr, hg, hb = strand_gloss(hair, n, at_row(toward, i), ray)
+                        else:
+                            hr = hg = hb = ggx(n, at_row(toward, i), ray, alpha, f0)
+                        r1, g1, b1 = r1 + r * hr, g1 + g * hg, b1 + bl * hb
         out[i, 0] += r0
         out[i, 1] += g0
         out[i, 2] += b0

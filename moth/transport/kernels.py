@@ -13,6 +13,7 @@ from numba import njit
 from ..engine.sampling import R2_U, R2_V, shifts
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, ray_of
 from ..world.geometry import left_by_air, past_cloth
+from .fibres import mass
 from .operands import BALL, DISC, DISTANT, FAR, POINT, RECTANGLE
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
@@ -183,15 +184,31 @@ def ggx(n, v, ray, alpha, f0):
     return d * g * fresnel
 
 
+@njit(inline="always")
+def strand_gloss(hair, n, v, ray):
+    """What hair sends to the eye for each lux on it, in its colours [1/sr].
+
+    hair: row, and the arrays of :class:`Strands` but the first.
+    """
+    at, ways, once, twice = hair
+    white, through, back = mass(at_row(ways, at), n, v, ray)
+    return (
+        white + through * once[at, 0] + back * twice[at, 0],
+        white + through * once[at, 1] + back * twice[at, 1],
+        white + through * once[at, 2] + back * twice[at, 2],
+    )
+
+
 @njit(**_FAST)
 def unshadowed(shading, lamp, nodes, diffuse, sheen):
     """Irradiance and sheen without shadows, by quadrature over the lit face.
 
     shading: Shading; lamp: LitFace; nodes: three arrays (q, 3) of u, v, weight, for near, middling
-    and far places; writes diffuse (n,) [lx] and sheen (n,) [cd/m^2].
+    and far places; writes diffuse (n,) [lx] and sheen (n, 3) [cd/m^2].
     """
     near, middle, far = nodes
-    points, normals, toward, finish, roughness, normal_reflectance = shading
+    points, normals, toward, finish, roughness, normal_reflectance, strands = shading
+    row, ways, once, twice = strands
     centre = (lamp.centre[0], lamp.centre[1], lamp.centre[2])
     # Two-point Gauss errs by about (half width / distance)^4 / 135, one point by its square: both
     # stay under 0.1 %.
@@ -202,7 +219,7 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
         away = minus(p, centre)
         away2 = dot(away, away)
         own = far if away2 > 900 * half2 else middle if away2 > 4 * half2 else near
-        total, shine = 0.0, 0.0
+        total, red, green, blue = 0.0, 0.0, 0.0, 0.0
         for q in range(len(own)):
             ray, _, share, s = _toward(lamp, own[q, 0], own[q, 1], p)
             cosine = dot(n, ray)
@@ -216,10 +233,15 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
                 * _brightness(lamp, s)
             )
             total += e
-            if f0 > 0 and alpha > 0:
-                shine += e * ggx(n, at_row(toward, i), ray, alpha, f0)
+            if row[i] >= 0:
+                hair = row[i], ways, once, twice
+                r, g, b = strand_gloss(hair, n, at_row(toward, i), ray)
+                red, green, blue = red + e * r, green + e * g, blue + e * b
+            elif f0 > 0 and alpha > 0:
+                shine = e * ggx(n, at_row(toward, i), ray, alpha, f0)
+                red, green, blue = red + shine, green + shine, blue + shine
         diffuse[i] = total
-        sheen[i] = shine
+        sheen[i, 0], sheen[i, 1], sheen[i, 2] = red, green, blue
 
 
 OFF_SURFACE = 5e-4

@@ -20,6 +20,7 @@ from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of, rings_of
 from .nodes import picture_nodes
 from .operands import DISTANT, Rays, Shading
+from .skin import under_skin
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
@@ -86,6 +87,7 @@ def render_layer(world, view, source):
     light = light_of(world, source)
     _add_surfaces(world, view, light, source.sky, diffuse, sheen)
     _catchlights(world, view, light, sheen)
+    under_skin(view, diffuse)
     checkpoint()
     diffuse *= view.left[:, None]
     sheen *= view.left[:, None]
@@ -121,13 +123,14 @@ def _shading(view, some):
         view.finish[some],
         _ROUGHNESS,
         _NORMAL_REFLECTANCE,
+        view.strands._replace(row=view.strands.row[some]),
     )
 
 
 def _add_lamp(world, view, emitter, diffuse, sheen):
     """Light that comes straight from a lamp's face, or from its image in a mirror."""
     n = len(view.points)
-    plain, shine_ = np.zeros(n), np.zeros(n)
+    plain, shine_ = np.zeros(n), np.zeros((n, 3))
     nodes = picture_nodes(emitter)
 
     def shade(tile):
@@ -138,7 +141,7 @@ def _add_lamp(world, view, emitter, diffuse, sheen):
     floor = 1e-6 * max(float(plain.max(initial=0.0)), 1e-12)
     part, _ = visibility(world, view, emitter, np.flatnonzero(plain > floor))
     diffuse += (plain * part)[:, None]
-    sheen += (shine_ * part)[:, None]
+    sheen += shine_ * part[:, None]
 
 
 def _add_surfaces(world, view, light, sky, diffuse, sheen):

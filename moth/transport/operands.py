@@ -52,6 +52,24 @@ class Spots(NamedTuple):
     """(n,) where each begins in the sequence of samples."""
 
 
+class Strands(NamedTuple):
+    """Which of some places are hair, and what it needs besides."""
+
+    row: np.ndarray
+    """(n,) index into the others, -1 for what is no hair."""
+    along: np.ndarray
+    """(h, 3) unit, the way it lies."""
+    once: np.ndarray
+    """(h, 3) what is left of light that passed through it once, and twice."""
+    twice: np.ndarray
+
+
+def no_strands(count):
+    """So many places, none of them hair."""
+    none = np.zeros((0, 3))
+    return Strands(np.full(count, -1), none, none, none)
+
+
 class Shading(NamedTuple):
     """Places with all that sheen needs."""
 
@@ -63,6 +81,7 @@ class Shading(NamedTuple):
     """(n,) index into the two tables; -1 for no sheen."""
     roughness: np.ndarray
     normal_reflectance: np.ndarray
+    strands: Strands
 
 
 class Rays(NamedTuple):

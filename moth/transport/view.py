@@ -10,16 +10,18 @@ from numba import njit
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from ..world import axes, world_key
+from .fibres import strand_colours
+from .operands import Strands
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
 """Used width [m] of each sensor; the frame is 16:9 across it."""
-_EYE, MIRROR = (
-    next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror")
+_EYE, MIRROR, _HAIR = (
+    next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror", "hair")
 )
 
 
 _COLUMNS = (
-    *("points", "normals", "toward", "albedo", "finish", "body", "patch", "left"),
+    *("points", "normals", "along", "toward", "albedo", "finish", "body", "patch", "left"),
     *("past", "pixel", "weight"),
 )
 """What a picture holds a point each."""
@@ -39,6 +41,8 @@ class View:
     points: np.ndarray
     """(n, 3) [m]"""
     normals: np.ndarray
+    along: np.ndarray
+    """(n, 3) the way hair lies; zero for all that is none."""
     toward: np.ndarray
     """(n, 3), unit, from the point to the lens."""
     albedo: np.ndarray
@@ -80,6 +84,16 @@ class View:
         alone = np.flatnonzero(np.bincount(self.pixel, minlength=count)[self.pixel] == 1)
         point[self.pixel[alone]] = alone
         return point
+
+    @cached_property
+    def strands(self):
+        """Which points are hair: see :class:`.operands.Strands`."""
+        length = np.linalg.norm(self.along, axis=1)
+        hair = np.flatnonzero(length > 0.1)
+        row = np.full(len(length), -1)
+        row[hair] = np.arange(len(hair))
+        along = self.along[hair].astype(float) / length[hair, None]
+        return Strands(row, along, *strand_colours(self.albedo[hair]))
 
     @cached_property
     def reach(self):
@@ -217,6 +231,7 @@ def _see(keyed, size):
         empty,
         empty,
         empty,
+        empty,
         none,
         none,
         none,
@@ -258,8 +273,9 @@ def _see(keyed, size):
     past = np.concatenate([np.full(len(c[0]), c[3]) for c in chunks])
     column = {
         k: np.concatenate([c[1][k] for c in chunks])
-        for k in ("point", "normal", "toward", "albedo", "finish", "body", "patch", "left")
+        for k in ("point", "normal", "along", "toward", "albedo", "finish", "body", "patch", "left")
     }
+    column["point"] += WITHIN * (column["along"] != 0).any(1)[:, None] * column["normal"]
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
     return View(
@@ -268,6 +284,7 @@ def _see(keyed, size):
         origin,
         column["point"],
         column["normal"],
+        column["along"],
         column["toward"],
         column["albedo"],
         column["finish"].astype(np.int64),
@@ -284,6 +301,8 @@ def _see(keyed, size):
     )
 
 
+WITHIN = 0.0025
+"""Hair is lit as by what gets so far into it [m]: light passes the nearest wisps."""
 CLOTHS, THIN = 3, 0.02
 """Cloths that are looked through at most, one behind another, and the least straight share of one
 that is.
@@ -299,7 +318,8 @@ def _plain_and_edges(pixels, hits, past):
     cloths on the way).
     """
     first = hits[0]
-    plain = first["left"] > 0
+    # Wisps are finer than pixels.
+    plain = (first["left"] > 0) & (first["finish"] != _HAIR)
     for other in hits[1:]:
         plain &= (
             (other["body"] == first["body"])
@@ -309,7 +329,8 @@ def _plain_and_edges(pixels, hits, past):
         plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
         plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
     middle = {
-        k: sum(h[k][plain] for h in hits) / 4 for k in ("point", "normal", "albedo", "toward")
+        k: sum(h[k][plain] for h in hits) / 4
+        for k in ("point", "normal", "along", "albedo", "toward")
     }
     chunks = [
         (
@@ -416,6 +437,7 @@ def _hit(world, origin, directions):
     return {
         "point": found.point,
         "normal": found.normal,
+        "along": _along(mesh, primitive, uv),
         "toward": -directions,
         "albedo": found.albedo,
         "finish": mesh.finish[primitive],
@@ -425,6 +447,16 @@ def _hit(world, origin, directions):
         "straight": straight,
         "distance": first,
     }
+
+
+def _along(mesh, primitive, uv):
+    """The way hair lies where rays meet it; zero for all else."""
+    along = np.zeros((len(primitive), 3), np.float32)
+    hair = np.flatnonzero((mesh.finish[primitive] == _HAIR) & (primitive >= 0))
+    u, v = uv[hair, :1], uv[hair, 1:]
+    a, b, c = mesh.faces[primitive[hair]].T
+    along[hair] = (1 - u - v) * mesh.along[a] + u * mesh.along[b] + v * mesh.along[c]
+    return along
 
 
 class Skin(NamedTuple):

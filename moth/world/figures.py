@@ -1,40 +1,22 @@
 """The people: committed meshes with landmarks, built by script/build-figures."""
 
 import json
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
+from .heads import FigureMesh, with_collar, with_hair, with_lashes
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
 FIGURE_NAMES = ("weathered-man", "young-woman", "middle-aged-woman", "broad-man")
 
 
-@dataclass(frozen=True)
-class FigureMesh:
-    """A figure in its own frame: Z up, facing +y, feet on the floor."""
-
-    vertices: np.ndarray
-    """Shape (n, 3) [m]."""
-    faces: np.ndarray
-    """Shape (m, 3)."""
-    albedo: np.ndarray
-    """Shape (n, 3), linear BT.709 reflectance."""
-    finish: np.ndarray
-    """Shape (m,), index into moth.materials.FINISHES."""
-    landmarks: dict
-    """Name -> place [m]."""
-
-
 @cached("figures")
-def load_figure(name, pose, spectacles=False):
+def load_figure(name, pose, spectacles=False, cut="grown"):
     """A figure in a pose.
 
     Parameters
@@ -43,6 +25,8 @@ def load_figure(name, pose, spectacles=False):
         One of :data:`FIGURE_NAMES`.
     pose : {"standing", "seated"}
     spectacles : bool
+    cut : {"grown", "moulded", "none"}
+        How the hair is: see :class:`moth.document.Figure`.
 
     Returns
     -------
@@ -65,7 +49,8 @@ def load_figure(name, pose, spectacles=False):
         marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
     eyes = np.unique(faces[finish == _EYE])
     vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
-    return _with_lashes(FigureMesh(vertices, faces, albedo, finish, marks))
+    mesh = with_collar(with_lashes(FigureMesh.bare(vertices, faces, albedo, finish, marks)))
+    return mesh if cut == "moulded" else with_hair(mesh, name, cut == "grown")
 
 
 EYES_DOWN = {
@@ -95,83 +80,14 @@ def iris_off(name):
     return np.array([0.0, -EYES_BACK - IRIS_BACK, -EYES_DOWN[name]])
 
 
-UPPER, LOWER = (52, 0.85), (30, 0.4)
-"""Lashes of a lid, and how long they are against the strip that the base mesh has for them."""
-THICK = 1.1e-4
-"""Half the width of a lash at its root [m]; lashes are 0.1 to 0.2 mm with what is on them."""
-
-
-def _with_lashes(mesh):
-    """The base mesh's lashes are strips, which look like paint and hide half of an iris: each is
-    given up for so many single lashes, set where its root is and bent as it is.
-    """
-    hair = np.flatnonzero(mesh.finish == _HAIR)
-    faces = mesh.faces[hair]
-    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
-    count = len(mesh.vertices)
-    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
-    label = connected_components(joined, directed=False)[1][faces[:, 0]]
-    eyes = np.array([mesh.landmarks["eye_left"], mesh.landmarks["eye_right"]])
-    gone, vertices, triangles, colours = [], [], [], []
-    first = count
-    for part in np.unique(label):
-        own = np.unique(faces[label == part])
-        places = mesh.vertices[own]
-        away = np.linalg.norm(places.mean(0) - eyes, axis=1)
-        if away.min() > 0.012 or len(own) > 200:
-            continue
-        eye = eyes[int(away.argmin())]
-        gone.append(hair[label == part])
-        many, part_of = UPPER if places[:, 2].mean() > eye[2] - 0.003 else LOWER
-        root, tip = _ends(places, eye - [0, EYEBALL, 0])
-        t = (np.arange(many) + 0.5) / many
-        start, end = (
-            np.stack([np.interp(t, np.linspace(0, 1, len(line)), line[:, k]) for k in range(3)], 1)
-            for line in (root, tip)
-        )
-        # Not two alike: shorter and longer, leaning a little this way and that.
-        odd = (np.arange(many) * 0.6180339887) % 1.0
-        end = start + (end - start) * (part_of * (0.7 + 0.45 * odd))[:, None]
-        end[:, 0] += 8e-4 * (((odd * 7) % 1.0) - 0.5)
-        across = np.gradient(start, axis=0)
-        across *= THICK / np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-9)
-        vertices.append(np.stack([start - across, start + across, end], 1).reshape(-1, 3))
-        triangles.append(first + np.arange(3 * many).reshape(-1, 3))
-        colours.append(np.tile(mesh.albedo[own].mean(0), (3 * many, 1)))
-        first += 3 * many
-    if not gone:
-        return mesh
-    kept = np.ones(len(mesh.faces), bool)
-    kept[np.concatenate(gone)] = False
-    new = np.concatenate(triangles)
-    return FigureMesh(
-        np.concatenate([mesh.vertices, *vertices]),
-        np.concatenate([mesh.faces[kept], new]).astype(np.int32),
-        np.concatenate([mesh.albedo, *colours]),
-        np.concatenate([mesh.finish[kept], np.full(len(new), _HAIR, mesh.finish.dtype)]),
-        mesh.landmarks,
-    )
-
-
-EYEBALL = 0.0115
-"""From the front of an eye to its middle [m]."""
-
-
-def _ends(places, middle):
-    """Root and tip of a strip of lashes, each from one corner of the eye to the other."""
-    away = np.linalg.norm(places - middle, axis=1)
-    columns = np.array_split(np.argsort(places[:, 0]), 9)
-    root = np.array([places[c[away[c].argmin()]] for c in columns])
-    tip = np.array([places[c[away[c].argmax()]] for c in columns])
-    return root, tip
-
-
 _SKIN, _HAIR, _GARMENT, _SATIN, _EYE = (
     next(i for i, f in enumerate(FINISHES) if f.name == name)
     for name in ("skin", "hair", "garment", "satin", "eye")
 )
 NECK = 0.04
 """How far the axis of the neck is before that of the body [m]."""
+SHORT = 1e-4
+"""Length by which directions are turned with the head [m]."""
 JUT = 0.5
 """How much sooner what juts out before the neck turns with the head."""
 
@@ -269,13 +185,17 @@ def _grain(albedo, middle):
 @cached("people dressed")
 def _dressed(keyed):
     figure = keyed.value
-    mesh = load_figure(figure.figure, figure.pose, figure.spectacles)
+    mesh = load_figure(figure.figure, figure.pose, figure.spectacles, figure.cut)
     vertices, marks, finish = mesh.vertices, mesh.landmarks, mesh.finish
+    along, outward = mesh.along, mesh.outward
     if figure.head_turn or figure.head_tilt:
-        both = np.concatenate([vertices, list(marks.values())])
+        n = len(vertices)
+        ends = [vertices + SHORT * along, vertices + SHORT * outward]
+        both = np.concatenate([vertices, *ends, list(marks.values())])
         both = _turned(both, marks, figure.head_turn, figure.head_tilt)
-        vertices, places = both[: len(vertices)], both[len(vertices) :]
-        marks = dict(zip(marks, places, strict=True))
+        vertices, along, outward = both[:n], both[n : 2 * n], both[2 * n : 3 * n]
+        along, outward = ((k - vertices) / SHORT for k in (along, outward))
+        marks = dict(zip(marks, both[3 * n :], strict=True))
     albedo = mesh.albedo.copy()
     skin, hair, cloth = (np.unique(mesh.faces[mesh.finish == k]) for k in (_SKIN, _HAIR, _GARMENT))
     bare = albedo[skin].mean(0)
@@ -297,7 +217,7 @@ def _dressed(keyed):
         albedo[cloth] = np.minimum(surface_albedo(figure.garment) * grain / grain.mean(), 0.95)
     if figure.satin:
         finish = np.where(finish == _GARMENT, _SATIN, finish)
-    return FigureMesh(vertices, mesh.faces, albedo, finish, marks)
+    return FigureMesh(vertices, mesh.faces, albedo, finish, marks, along, outward)
 
 
 def surface_albedo(surface):

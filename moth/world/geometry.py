@@ -54,6 +54,8 @@ class Mesh:
     """(m, 3)."""
     normals: np.ndarray
     """(n, 3), unit, for shading."""
+    along: np.ndarray
+    """(n, 3), unit, the way hair lies; zero for all that is none."""
     albedo: np.ndarray
     """(n, 3), linear BT.709."""
     finish: np.ndarray
@@ -248,6 +250,8 @@ class _Part(NamedTuple):
     """Of the sheet, diffuse."""
     sky: np.ndarray | None = None
     """Direction of each patch that is sky."""
+    along: np.ndarray | None = None
+    """Of hair, at its corners."""
 
 
 class _Pieces:
@@ -259,7 +263,8 @@ class _Pieces:
 
     def add(self, part):
         """One more :class:`_Part`."""
-        vertices, faces, normals, albedo, finish, body, cell, flat, back, sheet, through, sky = part
+        vertices, faces, normals, albedo, finish, body, cell, flat, back, sheet, *rest = part
+        through, sky, along = rest
         count = int(cell.max()) + 1
         front = self.patches + cell
         behind = {"none": np.full(len(faces), -1), "same": front, "own": front + count}[back]
@@ -280,6 +285,7 @@ class _Pieces:
                 front,
                 behind,
                 np.full(m, sheet),
+                np.zeros((len(vertices), 3)) if along is None else along,
             )
         )
         self.vertices += len(vertices)
@@ -300,13 +306,14 @@ class _Pieces:
             self.patches += count
 
     def mesh(self, figures):
-        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet = (
+        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet, along = (
             np.concatenate(column) for column in zip(*self.parts, strict=True)
         )
         mesh = Mesh(
             vertices,
             faces.astype(np.int32),
             normals,
+            along.astype(np.float32),
             albedo,
             finish.astype(np.int8),
             body.astype(np.int16),
@@ -318,7 +325,8 @@ class _Pieces:
         )
         patches = gather_patches(
             vertices,
-            faces,
+            # Wisps lie over the scalp, which stands for them where light is sent on.
+            np.where(along[faces[:, :1]].any(2), faces[:, :1], faces),
             front,
             albedo[faces].mean(1),
             Sides(
@@ -647,18 +655,22 @@ def build_mesh(setup, sheets):
     for at, figure in enumerate(setup.figures):
         mesh = dressed(figure)
         v = placed(mesh.vertices, figure.position, figure.facing)
+        normals = smooth_normals(v, mesh.faces)
+        wisps = mesh.outward.any(1)
+        normals[wisps] = placed(mesh.outward[wisps], (0, 0), figure.facing)
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.
         pieces.add(
             _Part(
                 v,
                 mesh.faces,
-                smooth_normals(v, mesh.faces),
+                normals,
                 mesh.albedo,
                 mesh.finish,
                 1 + len(setup.furniture) + at,
-                clusters(v, mesh.faces, 0.25),
+                _clusters_of(v, mesh),
                 back="same",
+                along=placed(mesh.along, (0, 0), figure.facing),
             )
         )
     for at, sheet in enumerate(sheets):
@@ -683,6 +695,14 @@ def build_mesh(setup, sheets):
         )
     _add_grip_stands(pieces, setup, sheets)
     return pieces.mesh(figures)
+
+
+def _clusters_of(vertices, mesh):
+    """Patches of a person's triangles: those of skin, cloth and scalp, which wisps share."""
+    solid = mesh.under == np.arange(len(mesh.faces))
+    cell = np.empty(len(mesh.faces), int)
+    cell[solid] = clusters(vertices, mesh.faces[solid], 0.25)
+    return cell[mesh.under]
 
 
 STEEL = 0.12

@@ -3211,6 +3211,12 @@ export interface components {
          * @description A person. `facing` is the way the chest points: 0 north (+y), counter-clockwise.
          */
         Figure: {
+            /**
+             * Cut
+             * @default grown
+             * @enum {string}
+             */
+            cut: "grown" | "moulded" | "none";
             /** Eyeline */
             eyeline?: [
                 number,
@@ -4511,6 +4517,7 @@ export interface components {
             edges: components["schemas"]["MarkedEdge"][];
             /**
              * @default {
+             *       "cut": "grown",
              *       "eyeline": null,
              *       "facing": 0,
              *       "figure": "weathered-man",

@@ -50,6 +50,7 @@ export const base: Document = {
       head_tilt: 0,
       undertone: 0,
       satin: false,
+      cut: "grown",
     },
   ],
   cameras: [

@@ -26,6 +26,11 @@ const HAIRS: Named[] = [
   { label: "grey", surface: { reflectance: 0.22, colour: [1, 0.98, 0.95] } },
   { label: "white", surface: { reflectance: 0.55, colour: [1, 0.99, 0.96] } },
 ];
+const CUTS: { value: Figure["cut"]; label: string; note?: string }[] = [
+  { value: "grown", label: "strands", note: "light plays on them" },
+  { value: "moulded", label: "one smooth body", note: "quicker" },
+  { value: "none", label: "none" },
+];
 /** Skin to begin with when it is first changed: about the middle of what there is. */
 const SKIN = 0.25;
 
@@ -114,6 +119,13 @@ export function LookFields({
         disabled={disabled}
         onChange={(hair, words) => set({ hair }, `hair ${words}`)}
       />
+      <Choice
+        label="Hair is"
+        value={figure.cut}
+        options={CUTS}
+        disabled={disabled}
+        onChange={(cut) => set({ cut: cut as Figure["cut"] }, `hair ${cut}`)}
+      />
       <Wear
         label="Wears"
         value={figure.garment ?? null}
@@ -139,12 +151,25 @@ export function LookFields({
       >
         Shiny cloth
       </Button>
-      {(skin !== null && skin !== undefined) || figure.hair || figure.garment ? (
+      {(skin !== null && skin !== undefined) ||
+      figure.hair ||
+      figure.garment ||
+      figure.cut !== "grown" ? (
         <Button
           look="bare"
           disabled={disabled}
           onClick={() =>
-            set({ skin: null, undertone: 0, hair: null, garment: null, satin: false }, "as built")
+            set(
+              {
+                skin: null,
+                undertone: 0,
+                hair: null,
+                cut: "grown",
+                garment: null,
+                satin: false,
+              },
+              "as built",
+            )
           }
         >
           All as they came

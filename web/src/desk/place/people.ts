@@ -60,6 +60,7 @@ export function bringPerson(figure: Figure["figure"]) {
     head_tilt: 0,
     undertone: 0,
     satin: false,
+    cut: "grown",
     eyeline: null,
   };
   act((d) => ({ ...d, figures: [...d.figures, made] }), `${made.name} in`);

@@ -1,0 +1,147 @@
+"""Hair on the built people: where it grows, what it does to the place, what it leaves alone."""
+
+import numpy as np
+import pytest
+
+from moth.document import Figure, Surface, bare
+from moth.metering import read_setup
+from moth.tests.scenes import BLACK_ROOM
+from moth.transport import light_of, render_layer, sources, view_of
+from moth.world import build_world
+from moth.world.figures import FIGURE_NAMES, dressed, load_figure
+from moth.world.heads import GARMENT, HAIR, SKIN
+
+PEOPLE = pytest.mark.parametrize("name", FIGURE_NAMES)
+POSES = pytest.mark.parametrize("pose", ["standing", "seated"])
+
+
+def _wisps(mesh):
+    """Which vertices are of wisps and brows."""
+    return mesh.outward.any(1)
+
+
+@PEOPLE
+@POSES
+def test_hair_keeps_the_shape_of_the_head(name, pose):
+    grown, moulded = (load_figure(name, pose, False, c) for c in ("grown", "moulded"))
+    there = grown.vertices[_wisps(grown)]
+    assert len(there) > 20_000 and np.isfinite(there).all()
+    # No higher than the moulded head by more than a wisp, and no lower than what is seen of it.
+    top = moulded.vertices[moulded.finish_of_vertices == HAIR][:, 2].max()
+    assert top - 0.006 < there[:, 2].max() < top + 0.004
+    assert np.abs(there[:, 0]).max() < 0.1
+    # The same places are known by the same names.
+    for key, place in moulded.landmarks.items():
+        assert grown.landmarks[key] == pytest.approx(place)
+
+
+@PEOPLE
+def test_hair_lies_along_itself_and_faces_out(name):
+    mesh = load_figure(name, "seated")
+    wisps = _wisps(mesh)
+    for rows in (mesh.along[wisps], mesh.outward[wisps]):
+        assert np.linalg.norm(rows, axis=1) == pytest.approx(1, abs=1e-6)
+    # From the middle of the skull hair faces away, nearly all of it.
+    middle = mesh.landmarks["crown"] * [0, 0, 1] + [0, 0.04, -0.09]
+    away = mesh.vertices[wisps] - middle
+    facing = (away * mesh.outward[wisps]).sum(1) / np.linalg.norm(away, axis=1)
+    assert (facing > 0).mean() > 0.98
+    assert not mesh.along[np.unique(mesh.faces[mesh.finish == SKIN])].any()
+
+
+@PEOPLE
+@POSES
+def test_a_bare_head_has_brows_and_no_hair(name, pose):
+    mesh = load_figure(name, pose, False, "none")
+    high = mesh.vertices[mesh.finish_of_vertices == HAIR][:, 2].max()
+    assert mesh.landmarks["eye_left"][2] < high < mesh.landmarks["forehead"][2] + 0.01
+    scalp = mesh.vertices[:, 2] > mesh.landmarks["crown"][2] - 0.04
+    skin = mesh.albedo[mesh.finish_of_vertices == SKIN]
+    assert mesh.albedo[scalp].mean(0) == pytest.approx(np.median(skin, axis=0), rel=0.25)
+
+
+@PEOPLE
+@POSES
+def test_collars_close(name, pose):
+    mesh = load_figure(name, pose)
+    cloth = np.unique(mesh.faces[mesh.finish == GARMENT])
+    skin = mesh.vertices[np.unique(mesh.faces[mesh.finish == SKIN])]
+    top = mesh.vertices[cloth, 2].max()
+    rim = mesh.vertices[cloth]
+    rim = rim[(rim[:, 2] > top - 0.012) & (np.abs(rim[:, 0]) < 0.12)]
+    gap = [np.linalg.norm(skin - place, axis=1).min() for place in rim]
+    assert np.median(gap) < 0.008 and max(gap) < 0.02
+
+
+def test_hair_turns_with_the_head():
+    who = {"id": "a", "name": "a", "figure": "young-woman", "position": (2, 2)}
+    straight, turned = (dressed(Figure(**who, head_turn=t)) for t in (0, 50))
+    high = _wisps(straight) & (straight.vertices[:, 2] > straight.landmarks["eye_left"][2])
+    turn = np.radians(50)
+    matrix = np.array(
+        [[np.cos(turn), -np.sin(turn), 0], [np.sin(turn), np.cos(turn), 0], [0, 0, 1]]
+    )
+    for key in ("along", "outward"):
+        wanted = getattr(straight, key)[high] @ matrix.T
+        assert getattr(turned, key)[high] == pytest.approx(wanted, abs=0.05)
+
+
+def test_hair_takes_the_tone_that_is_asked():
+    fair = Surface(reflectance=0.32, colour=(1, 0.78, 0.5))
+    mesh = dressed(Figure(id="a", name="a", position=(2, 2), hair=fair))
+    tone = mesh.albedo[_wisps(mesh)].mean(0)
+    assert tone @ [0.2126, 0.7152, 0.0722] == pytest.approx(0.32, rel=0.1)
+    assert tone[0] > tone[1] > tone[2]
+
+
+KEY = {"id": "k", "name": "Key", "role": "key", "head": "panel-2x1"}
+EDGE = {"id": "e", "name": "Edge", "role": "edge", "head": "point-300"}
+LAMPS = [
+    {**KEY, "position": [3.4, 3.9, 2.1], "aim": [2, 2, 1.6]},
+    {**EDGE, "position": [1.1, 0.6, 2.4], "aim": [2, 2, 1.65]},
+]
+
+
+def _person(name, **look):
+    setup = bare(units=LAMPS)
+    figure = {**setup.figures[0].model_dump(), "figure": name, **look}
+    return setup.model_copy(update={"figures": (Figure.model_validate(figure),)})
+
+
+@PEOPLE
+def test_the_meter_reads_the_same_beside_hair_of_any_kind(name):
+    grown, moulded = (read_setup(_person(name, cut=c)).marks for c in ("grown", "moulded"))
+    for mine, theirs in zip(grown, moulded, strict=True):
+        assert mine.lux == pytest.approx(theirs.lux, rel=0.03), mine.name
+
+
+def test_wisps_send_no_light_of_their_own():
+    # Their place in what bounces about is the scalp's: no area comes in with them.
+    grown, moulded = (build_world(_person("young-woman", cut=c)) for c in ("grown", "moulded"))
+    areas = [w.patches.area.sum() for w in (grown, moulded)]
+    assert areas[0] == pytest.approx(areas[1], rel=1e-3)
+    fluxes = [
+        (light_of(w, sources(_person("young-woman"))[0]).radiosity[:, 1] * w.patches.area).sum()
+        for w in (grown, moulded)
+    ]
+    assert fluxes[0] == pytest.approx(fluxes[1], rel=0.01)
+
+
+def _rim(**look):
+    """Light on the upper edge of the head from the lamp behind, before a black wall."""
+    setup = _person("broad-man", **look)
+    room = setup.room.model_validate({**setup.room.model_dump(), **BLACK_ROOM})
+    setup = setup.model_copy(update={"room": room})
+    crown = load_figure("broad-man", "standing").landmarks["crown"][2]
+    camera = setup.cameras[0].model_copy(
+        update={"aim": (2.0, 2.0, crown - 0.05), "focal_length": 150.0}
+    )
+    world = build_world(setup)
+    view = view_of(world, setup, camera, (320, 180))
+    edge = next(s for s in sources(setup) if s.id == "e")
+    return float(render_layer(world, view, edge).surfaces[:60].sum())
+
+
+def test_an_edge_light_shows_in_black_hair_less_than_in_fair():
+    black, brown, fair = (_rim(hair={"reflectance": r}) for r in (0.012, 0.04, 0.32))
+    assert black < 0.8 * brown < 0.8 * fair and fair > 3 * black > 0

@@ -1,0 +1,306 @@
+"""What is made of the built heads when they are loaded: lashes, hair and brows, collars that close.
+
+The base meshes have strips for lashes, a moulded cap for hair, and collars that stand off the neck.
+"""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
+
+from ..materials import FINISHES
+from .hair import CUTS, brow, grow, scalp
+
+SKIN, HAIR, GARMENT = (
+    next(i for i, f in enumerate(FINISHES) if f.name == name)
+    for name in ("skin", "hair", "garment")
+)
+
+
+@dataclass(frozen=True)
+class FigureMesh:
+    """A figure in its own frame: Z up, facing +y, feet on the floor."""
+
+    vertices: np.ndarray
+    """Shape (n, 3) [m]."""
+    faces: np.ndarray
+    """Shape (m, 3)."""
+    albedo: np.ndarray
+    """Shape (n, 3), linear BT.709 reflectance."""
+    finish: np.ndarray
+    """Shape (m,), index into moth.materials.FINISHES."""
+    landmarks: dict
+    """Name -> place [m]."""
+    along: np.ndarray
+    """(n, 3) unit, the way hair lies; zero for all that is none."""
+    outward: np.ndarray
+    """(n, 3) unit, what hair is shaded by; zero where the triangles tell it."""
+
+    @cached_property
+    def finish_of_vertices(self):
+        """(n,) finish of a triangle at each place; -1 for one at none."""
+        out = np.full(len(self.vertices), -1)
+        out[self.faces] = self.finish[:, None]
+        return out
+
+    @cached_property
+    def under(self):
+        """(m,) the triangle that stands for each where light is sent on: a wisp's is the nearest
+        one of skin or scalp, all others are their own.
+        """
+        own = np.arange(len(self.faces))
+        thin = self.outward[self.faces[:, 0]].any(1)
+        if thin.any():
+            middle = self.vertices[self.faces].mean(1)
+            own[thin] = own[~thin][cKDTree(middle[~thin]).query(middle[thin])[1]]
+        return own
+
+    @classmethod
+    def bare(cls, vertices, faces, albedo, finish, landmarks):
+        """One without a hair on it."""
+        none = np.zeros_like(vertices)
+        return cls(vertices, faces, albedo, finish, landmarks, none, none)
+
+    def without(self, gone):
+        """The same without some of its triangles (k,)."""
+        kept = np.ones(len(self.faces), bool)
+        kept[gone] = False
+        return replace(self, faces=self.faces[kept], finish=self.finish[kept])
+
+    def joined(self, vertices, faces, albedo, along, outward=None):
+        """The same with hairs: places (k, 3), triangles into them, albedo and directions (k, 3)."""
+        return replace(
+            self,
+            vertices=np.concatenate([self.vertices, vertices]),
+            faces=np.concatenate([self.faces, faces + len(self.vertices)]).astype(np.int32),
+            albedo=np.concatenate([self.albedo, albedo]),
+            finish=np.concatenate([self.finish, np.full(len(faces), HAIR, self.finish.dtype)]),
+            along=np.concatenate([self.along, along]),
+            outward=np.concatenate(
+                [self.outward, np.zeros_like(vertices) if outward is None else outward]
+            ),
+        )
+
+
+UPPER, LOWER = (52, 0.85), (30, 0.4)
+"""Lashes of a lid, and how long they are against the strip that the base mesh has for them."""
+THICK = 1.1e-4
+"""Half the width of a lash at its root [m]; lashes are 0.1 to 0.2 mm with what is on them."""
+
+
+def with_lashes(mesh):
+    """The base mesh's lashes are strips, which look like paint and hide half of an iris: each is
+    given up for so many single lashes, set where its root is and bent as it is.
+    """
+    hair = np.flatnonzero(mesh.finish == HAIR)
+    faces = mesh.faces[hair]
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
+    count = len(mesh.vertices)
+    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
+    label = connected_components(joined, directed=False)[1][faces[:, 0]]
+    eyes = np.array([mesh.landmarks["eye_left"], mesh.landmarks["eye_right"]])
+    gone, vertices, triangles, colours, ways = [], [], [], [], []
+    first = count
+    for part in np.unique(label):
+        own = np.unique(faces[label == part])
+        places = mesh.vertices[own]
+        away = np.linalg.norm(places.mean(0) - eyes, axis=1)
+        if away.min() > 0.012 or len(own) > 200:
+            continue
+        eye = eyes[int(away.argmin())]
+        gone.append(hair[label == part])
+        many, part_of = UPPER if places[:, 2].mean() > eye[2] - 0.003 else LOWER
+        root, tip = _ends(places, eye - [0, EYEBALL, 0])
+        t = (np.arange(many) + 0.5) / many
+        start, end = (
+            np.stack([np.interp(t, np.linspace(0, 1, len(line)), line[:, k]) for k in range(3)], 1)
+            for line in (root, tip)
+        )
+        # Not two alike: shorter and longer, leaning a little this way and that.
+        odd = (np.arange(many) * 0.6180339887) % 1.0
+        end = start + (end - start) * (part_of * (0.7 + 0.45 * odd))[:, None]
+        end[:, 0] += 8e-4 * (((odd * 7) % 1.0) - 0.5)
+        across = np.gradient(start, axis=0)
+        across *= THICK / np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-9)
+        vertices.append(np.stack([start - across, start + across, end], 1).reshape(-1, 3))
+        triangles.append(first + np.arange(3 * many).reshape(-1, 3))
+        colours.append(np.tile(mesh.albedo[own].mean(0), (3 * many, 1)))
+        ways.append(np.repeat(_unit(end - start), 3, axis=0))
+        first += 3 * many
+    if not gone:
+        return mesh
+    new = np.concatenate(vertices)
+    return mesh.without(np.concatenate(gone)).joined(
+        new, np.concatenate(triangles) - count, np.concatenate(colours), np.concatenate(ways)
+    )
+
+
+EYEBALL = 0.0115
+"""From the front of an eye to its middle [m]."""
+
+
+def _ends(places, middle):
+    """Root and tip of a strip of lashes, each from one corner of the eye to the other."""
+    away = np.linalg.norm(places - middle, axis=1)
+    columns = np.array_split(np.argsort(places[:, 0]), 9)
+    root = np.array([places[c[away[c].argmin()]] for c in columns])
+    tip = np.array([places[c[away[c].argmax()]] for c in columns])
+    return root, tip
+
+
+def _unit(rows):
+    return rows / np.maximum(np.linalg.norm(rows, axis=-1, keepdims=True), 1e-12)
+
+
+def _normals(vertices, faces):
+    out = np.zeros_like(vertices)
+    corner = vertices[faces]
+    cross = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
+    for k in range(3):
+        np.add.at(out, faces[:, k], cross)
+    return _unit(out)
+
+
+def _moulded(mesh):
+    """Triangles of the moulded hair: those of the piece that grows out of the skin, the largest,
+    and those of all others that are no lashes.
+    """
+    hair = np.flatnonzero(mesh.finish == HAIR)
+    faces, count = mesh.faces[hair], len(mesh.vertices)
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
+    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
+    label = connected_components(joined, directed=False)[1][faces[:, 0]]
+    size = np.bincount(label)[label]
+    largest = label == label[size.argmax()]
+    return hair[largest], hair[~largest & (size > 200)]
+
+
+def _fullness(albedo, bare, tone):
+    """How far colours (n, 3) have gone from that of the skin to that of the hair, 0..1."""
+    way = tone - bare
+    return np.clip((albedo - bare) @ way / (way @ way), 0, 1)
+
+
+def with_hair(mesh, name, grown):
+    """The moulded hair of a built person drawn in to the scalp, and wisps grown on it; or nothing.
+
+    Parameters
+    ----------
+    mesh : FigureMesh
+    name : str
+        Of the built person, who says how the hair is worn.
+    grown : bool
+        Without, the scalp is bare skin; brows stay.
+
+    Returns
+    -------
+    FigureMesh
+    """
+    cut = CUTS[name]
+    cap, tied = _moulded(mesh)
+    own = np.unique(mesh.faces[cap])
+    skin = np.unique(mesh.faces[mesh.finish == SKIN])
+    normals = _normals(mesh.vertices, mesh.faces)
+    forehead = skin[
+        np.linalg.norm(mesh.vertices[skin] - mesh.landmarks["forehead"], axis=1) < 0.025
+    ]
+    bare = mesh.albedo[forehead].mean(0)
+    tone = np.median(mesh.albedo[own], axis=0)
+    full = np.zeros(len(mesh.vertices))
+    full[own] = _fullness(mesh.albedo[own], bare, tone)
+
+    vertices, depth = mesh.vertices.copy(), np.zeros(len(mesh.vertices))
+    vertices[own], depth[own] = scalp(
+        mesh.vertices[own], normals[own], np.isin(own, skin), cut.thick
+    )
+    albedo, finish = mesh.albedo.copy(), mesh.finish.copy()
+    if not grown:
+        albedo[own] = bare
+        finish[cap] = SKIN
+    mesh = replace(mesh, vertices=vertices, albedo=albedo, finish=finish)
+    for seed, eye in enumerate(("eye_left", "eye_right")):
+        mesh = _with_brow(mesh, skin, normals, mesh.landmarks[eye], (bare, tone), seed)
+    if not grown:
+        return mesh.without(tied)
+    normals = _normals(vertices, mesh.faces[: len(finish)])
+    about = skin[cKDTree(vertices[own]).query(vertices[skin])[0] < ABOUT]
+    # What is painted on the skin beside it would stay dark under fair hair.
+    painted = np.clip(_fullness(mesh.albedo[about], bare, tone) - 0.15, 0, 1)[:, None]
+    mesh.albedo[about] += painted / (painted + 0.15) * (bare - mesh.albedo[about])
+    places = np.concatenate([own, about])
+    into = np.full(len(vertices), -1)
+    into[own] = np.arange(len(own))
+    wisps = grow(
+        cut,
+        (vertices[places], normals[places], depth[places]),
+        (into[mesh.faces[cap]], full[places]),
+        mesh.landmarks,
+        seed=len(name),
+    )
+    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
+    return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
+
+
+ABOUT = 0.04
+"""Skin so near to the hair that a wisp may lie on it [m]."""
+PAINT = 0.4
+"""Of a painted brow, what stays under its hairs."""
+
+
+def _with_brow(mesh, skin, normals, eye, tones, seed):
+    """Hairs for a brow that is painted on the skin."""
+    bare, tone = tones
+    off = (mesh.vertices[skin] - eye) * [np.sign(eye[0]), 1, 1]
+    near = skin[
+        (off[:, 0] > -0.026)
+        & (off[:, 0] < 0.036)
+        & (off[:, 2] > 0.011)
+        & (off[:, 2] < 0.036)
+        & (off[:, 1] > -0.04)
+    ]
+    dark = np.clip(_fullness(mesh.albedo[near], bare, tone) - 0.15, 0, 1)
+    if dark.sum() < 1e-3:
+        return mesh
+    wisps = brow(mesh.vertices[near], normals[near], dark, eye, seed)
+    albedo = mesh.albedo.copy()
+    albedo[near] += ((1 - PAINT) * dark / (dark + 0.15))[:, None] * (bare - albedo[near])
+    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
+    return replace(mesh, albedo=albedo).joined(
+        wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward
+    )
+
+
+COLLAR, OFF_NECK = 0.05, 0.004
+"""How far down from its rim a collar is drawn in [m], and what its rim stays off the neck."""
+
+
+def with_collar(mesh):
+    """The rim of the garment laid to the neck, which the base meshes leave standing off it.
+
+    Parameters
+    ----------
+    mesh : FigureMesh
+
+    Returns
+    -------
+    FigureMesh
+    """
+    cloth = np.unique(mesh.faces[mesh.finish == GARMENT])
+    skin = np.unique(mesh.faces[mesh.finish == SKIN])
+    places = mesh.vertices[cloth]
+    top = places[:, 2].max()
+    rim = cloth[(places[:, 2] > top - COLLAR) & (np.abs(places[:, 0]) < 0.12)]
+    normals = _normals(mesh.vertices, mesh.faces)
+    _, near = cKDTree(mesh.vertices[skin]).query(mesh.vertices[rim])
+    neck = skin[near]
+    goal = mesh.vertices[neck] + OFF_NECK * normals[neck]
+    t = np.clip((mesh.vertices[rim, 2] - (top - COLLAR)) / (0.7 * COLLAR), 0, 1)
+    part = (t * t * (3 - 2 * t))[:, None]
+    # Level only: a rim that is drawn up or down folds.
+    off = (goal - mesh.vertices[rim]) * [1, 1, 0]
+    vertices = mesh.vertices.copy()
+    vertices[rim] += part * off
+    return replace(mesh, vertices=vertices)
