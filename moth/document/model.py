@@ -211,10 +211,18 @@ class Figure(Model):
 
     id: Id
     name: Name
-    figure: Literal["weathered-man", "young-woman", "middle-aged-woman", "broad-man"] = (
-        "weathered-man"
-    )
-    pose: Literal["standing", "seated"] = "standing"
+    figure: Literal[
+        "weathered-man",
+        "young-woman",
+        "middle-aged-woman",
+        "broad-man",
+        "old-woman",
+        "young-man",
+        "middle-aged-man",
+        "girl",
+    ] = "weathered-man"
+    pose: Literal["standing", "leaning", "seated"] = "standing"
+    """Leaning is sitting with the forearms on a table of 0.74 m."""
     position: tuple[Metres, Metres]
     facing: Finite = 0.0
     spectacles: bool = False
@@ -230,9 +238,13 @@ class Figure(Model):
     """How the hair is: as wisps that light passes and plays on; as one smooth body, which is
     quicker; or none.
     """
+    beard: Literal["none", "short", "full"] = "none"
+    hat: Literal["none", "knit", "brim"] = "none"
+    hat_cloth: Surface | None = None
+    """Of the hat; None for dark grey."""
     hair: Surface | None = None
     garment: Surface | None = None
-    """Mean of the hair with its brows, and of what is worn; None for the built person's."""
+    """Mean of the hair with brows and beard, and of what is worn; None for the built person's."""
     satin: bool = False
     """Whether what is worn shines."""
     eyeline: Point | None = None

@@ -273,7 +273,7 @@ def _in_way_of(setup, stood):
     return legs
 
 
-HEAD = {"standing": 1.85, "seated": 1.45}
+HEAD = {"standing": 1.85, "leaning": 1.4, "seated": 1.45}
 """Height that people reach up to [m]; typical."""
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from ..errors import MothError
-from ..world.figures import FIGURE_NAMES, iris_off, load_figure
+from ..world.figures import ADULTS, iris_off, load_figure
 from .marks import LANDMARKS
 
 HAND = 2.0
@@ -117,7 +117,7 @@ def head_places(figure, taken):
     >>> bool(0.05 < at["eye_right"][0] - at["eye_left"][0] < 0.07)
     True
     """
-    names = (figure.figure,) if taken == "desk" else FIGURE_NAMES
+    names = (figure.figure,) if taken == "desk" else ADULTS
     parts = {}
     for mark in LANDMARKS:
         found = []

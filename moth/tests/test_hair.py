@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from moth.document import Figure, Surface, bare
-from moth.metering import read_setup
+from moth.metering import hair, read_setup
 from moth.tests.scenes import BLACK_ROOM
-from moth.transport import light_of, render_layer, sources, view_of
+from moth.transport import light_of, project, receive, render_layer, sources, view_of
 from moth.world import build_world
-from moth.world.figures import FIGURE_NAMES, dressed, load_figure
-from moth.world.heads import GARMENT, HAIR, SKIN
+from moth.world.figures import FIGURE_NAMES, dressed, landmarks, load_figure
+from moth.world.heads import FELT, GARMENT, HAIR, SKIN
 
 PEOPLE = pytest.mark.parametrize("name", FIGURE_NAMES)
-POSES = pytest.mark.parametrize("pose", ["standing", "seated"])
+POSES = pytest.mark.parametrize("pose", ["standing", "leaning", "seated"])
 
 
 def _wisps(mesh):
@@ -61,6 +61,32 @@ def test_a_bare_head_has_brows_and_no_hair(name, pose):
 
 
 @PEOPLE
+@pytest.mark.parametrize("kind", ["short", "full"])
+def test_a_beard_leaves_lips_eyes_and_crown_free(name, kind):
+    mesh = load_figure(name, "seated", False, "none", kind)
+    marks = mesh.landmarks
+    wisps = _wisps(mesh) & (mesh.vertices[:, 2] < marks["nose_tip"][2] + 0.01)
+    there = mesh.vertices[wisps]
+    assert len(there) > 10_000
+    tall = marks["eye_left"][2] - marks["chin"][2]
+    assert there[:, 2].max() < marks["nose_tip"][2] + 0.005
+    # A full one hangs as far under the chin as it is long, and no farther.
+    low = marks["chin"][2] - there[:, 2].min()
+    assert 0 < low < (0.35 * tall + 0.03 if kind == "full" else 0.35 * tall)
+    # Lips stay free of roots: the reddest skin has none within 2 mm that is short.
+    skin = np.unique(mesh.faces[mesh.finish == SKIN])
+    red = mesh.albedo[skin, 0] / np.maximum(mesh.albedo[skin, 1], 1e-3)
+    off = np.abs(mesh.vertices[skin] - (marks["nose_tip"] + marks["chin"]) / 2)
+    mouth = (off[:, 0] < 0.018) & (off[:, 2] < 0.2 * tall) & (off[:, 1] < 0.03)
+    lips = skin[mouth & (red >= np.quantile(red[mouth], 0.85))]
+    if kind == "short":
+        gap = [np.linalg.norm(there - place, axis=1).min() for place in mesh.vertices[lips]]
+        assert np.median(gap) > 0.001
+    # Both sides alike.
+    assert (there[:, 0] > 0).mean() == pytest.approx(0.5, abs=0.06)
+
+
+@PEOPLE
 @POSES
 def test_collars_close(name, pose):
     mesh = load_figure(name, pose)
@@ -71,6 +97,26 @@ def test_collars_close(name, pose):
     rim = rim[(rim[:, 2] > top - 0.012) & (np.abs(rim[:, 0]) < 0.12)]
     gap = [np.linalg.norm(skin - place, axis=1).min() for place in rim]
     assert np.median(gap) < 0.008 and max(gap) < 0.02
+
+
+@PEOPLE
+def test_who_leans_on_a_table_has_arms_and_hands_on_it_and_looks_level(name):
+    mesh, seated = load_figure(name, "leaning"), load_figure(name, "seated")
+    marks = mesh.landmarks
+    hands = mesh.vertices[mesh.finish_of_vertices == SKIN]
+    hands = hands[np.linalg.norm(hands - marks["face"], axis=1) > 0.22]
+    hands = hands[hands[:, 1] > marks["shoulder_left"][1] + 0.1]
+    assert len(hands) > 1000
+    assert 0.70 < hands[:, 2].min() < 0.80 and hands[:, 2].max() < 0.90
+    for side in (-1, 1):
+        assert (np.sign(hands[:, 0]) == side).mean() > 0.4
+    # Forward of where they sit upright, by the bend of the back; the face as it was.
+    moved = marks["eye_left"] - seated.landmarks["eye_left"]
+    # A girl sits on a cushion, or the table would be at her chin.
+    assert 0.08 < moved[1] < 0.2 and -0.06 < moved[2] < (0.15 if name == "girl" else 0)
+    for mark in ("nose_tip", "chin", "eye_right", "forehead"):
+        away, before = (m.landmarks[mark] - m.landmarks["eye_left"] for m in (mesh, seated))
+        assert away == pytest.approx(before, abs=0.004)
 
 
 def test_hair_turns_with_the_head():
@@ -84,6 +130,58 @@ def test_hair_turns_with_the_head():
     for key in ("along", "outward"):
         wanted = getattr(straight, key)[high] @ matrix.T
         assert getattr(turned, key)[high] == pytest.approx(wanted, abs=0.05)
+
+
+@PEOPLE
+@pytest.mark.parametrize("kind", ["knit", "brim"])
+def test_a_hat_is_over_the_head_and_its_hair(name, kind):
+    bare_head, mesh = (
+        load_figure(name, "seated", False, "grown", "none", h) for h in ("none", kind)
+    )
+    hat = mesh.vertices[mesh.finish_of_vertices == FELT]
+    top = hat[:, 2].max()
+    assert mesh.landmarks["crown"][2] == pytest.approx(top)
+    assert -0.005 < top - bare_head.vertices[:, 2].max() < 0.05
+    # It sits above the eyes before, and no hair comes through its top.
+    front = hat[hat[:, 1] > mesh.landmarks["forehead"][1] - 0.01]
+    assert front[:, 2].min() > mesh.landmarks["eye_left"][2] + 0.01
+    wisps = mesh.vertices[np.unique(mesh.faces[mesh.finish == HAIR])]
+    high = wisps[wisps[:, 2] > mesh.landmarks["forehead"][2] + 0.03]
+    inside = np.linalg.norm(high[:, :2] - hat[:, :2].mean(0), axis=1)
+    assert not len(high) or inside.max() < np.abs(hat[:, :2] - hat[:, :2].mean(0)).max()
+    assert hat[:, 0].max() > np.abs(high[:, 0]).max(initial=0)
+
+
+def test_a_brim_keeps_a_high_lamp_off_the_eyes():
+    lamp = {**KEY, "head": "point-300", "position": [2.0, 2.85, 2.8], "aim": [2, 2, 1.6]}
+    setup = bare(units=[lamp])
+    light = []
+    for hat in ("none", "knit", "brim"):
+        figure = Figure.model_validate({**setup.figures[0].model_dump(), "hat": hat})
+        worn = setup.model_copy(update={"figures": (figure,)})
+        world = build_world(worn)
+        camera = worn.cameras[0].model_copy(update={"focal_length": 120.0})
+        view = view_of(world, worn, camera, (192, 108))
+        found = render_layer(world, view, sources(worn)[0]).surfaces[..., 1]
+        under = landmarks(figure)["eye_left"] - [0.01, 0, 0.025]
+        x, y = project(camera, [under])[0]
+        light.append(float(found[int(y * 108), int(x * 192)]))
+    assert light[1] == pytest.approx(light[0], rel=0.15) and light[2] < 0.2 * light[0]
+
+
+def test_a_meter_on_the_crown_is_not_under_the_hat():
+    for hat in ("none", "knit", "brim"):
+        setup = _person("weathered-man", hat=hat)
+        place = hair(setup, setup.cameras[0])
+        edge = next(s for s in sources(setup) if s.id == "e").emitters[0]
+        found = receive(
+            build_world(setup),
+            edge,
+            np.array([place.position]),
+            np.array([place.direction]),
+            [False],
+        )
+        assert found[0] > 100
 
 
 def test_hair_takes_the_tone_that_is_asked():

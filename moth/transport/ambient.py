@@ -10,6 +10,7 @@ from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
 from ..engine.caching import Keyed, cached, content_hash
+from ..materials import FINISHES
 from .glow import glow_visibility, matte, shine
 from .kernels import OFF_SURFACE
 from .operands import Grid
@@ -221,7 +222,7 @@ def _ambient(keyed):
     neighbours = place[neighbours]
     neighbours[alone], shares[alone] = 0, 0
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
-    seen, past = _gather(world, view.points[at], view.normals[at])
+    seen, past = _gather(world, view.points[at], view.normals[at], np.isin(view.finish[at], BODY))
     return Ambient(
         at, neighbours, shares, seen, past, _blend(view.points[at], view.normals[at], depth[at])
     )
@@ -252,7 +253,15 @@ def _blend(points, normals, depth):
     )
 
 
-def _gather(world, points, normals):
+CLOSE = 0.02
+"""Skin within this of skin [m] is not asked what it sends: it has one patch with skin that is in
+other light, so that eyes and lips would glow from behind. A fold is that much too dark: at most by
+what skin reflects of the light there.
+"""
+BODY = [i for i, f in enumerate(FINISHES) if f.name in ("skin", "hair", "eye")]
+
+
+def _gather(world, points, normals, folds):
     rows: list = [[], []]
     columns: list = [[], []]
     values: list = [[], []]
@@ -263,8 +272,10 @@ def _gather(world, points, normals):
         directions = np.empty((m * GATHER_RAYS, 3))
         hemisphere(np.ascontiguousarray(normals[some]), GATHER_RAYS, False, low, directions)
         origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
+        dark = np.repeat(np.where(folds[some], CLOSE, 0.0), GATHER_RAYS)
+        owners = np.repeat(np.arange(low, some.stop), GATHER_RAYS)
         for leg, (owner, patch, weight) in enumerate(
-            walk(world, origins, directions, np.repeat(np.arange(low, some.stop), GATHER_RAYS))
+            walk(world, origins, directions, owners, dark)
         ):
             k = min(leg, 1)
             rows[k].append(owner)

@@ -248,7 +248,7 @@ def optics_of(world):
     return np.array(rows, OPTICS)
 
 
-def walk(world, origins, directions, owner):
+def walk(world, origins, directions, owner, dark=None):
     """Follow rays until nothing of their weight is left.
 
     Parameters
@@ -258,6 +258,8 @@ def walk(world, origins, directions, owner):
         Overwritten.
     owner : ndarray of int, shape (n,)
         Whom each ray belongs to.
+    dark : ndarray, shape (n,), optional
+        What each ray meets nearer than this [m] sends nothing.
 
     Returns
     -------
@@ -279,7 +281,10 @@ def walk(world, origins, directions, owner):
         n = len(walkers.owner)
         if not n:
             break
-        hits = world.rays.nearest(walkers.origins, walkers.directions)
+        primitive, distance = world.rays.nearest(walkers.origins, walkers.directions)
+        if leg == 0 and dark is not None:
+            primitive[distance < dark] = -1
+        hits = primitive, distance
         met = Met(np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64))
         going = _onward(hits, walkers, faces, (optics, world.extinction), leg, met)
         hit = met.patch >= 0

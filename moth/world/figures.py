@@ -8,25 +8,31 @@ import numpy as np
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
-from .heads import FigureMesh, with_collar, with_hair, with_lashes
+from .heads import FELT, FigureMesh, with_beard, with_collar, with_hair, with_hat, with_lashes
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
-FIGURE_NAMES = ("weathered-man", "young-woman", "middle-aged-woman", "broad-man")
+FIGURE_NAMES = (
+    *("weathered-man", "young-woman", "middle-aged-woman", "broad-man"),
+    *("old-woman", "young-man", "middle-aged-man", "girl"),
+)
+ADULTS = FIGURE_NAMES[:-1]
 
 
 @cached("figures")
-def load_figure(name, pose, spectacles=False, cut="grown"):
+def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="none"):
     """A figure in a pose.
 
     Parameters
     ----------
     name : str
         One of :data:`FIGURE_NAMES`.
-    pose : {"standing", "seated"}
+    pose : {"standing", "leaning", "seated"}
     spectacles : bool
     cut : {"grown", "moulded", "none"}
         How the hair is: see :class:`moth.document.Figure`.
+    beard : {"none", "short", "full"}
+    hat : {"none", "knit", "brim"}
 
     Returns
     -------
@@ -50,7 +56,11 @@ def load_figure(name, pose, spectacles=False, cut="grown"):
     eyes = np.unique(faces[finish == _EYE])
     vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
     mesh = with_collar(with_lashes(FigureMesh.bare(vertices, faces, albedo, finish, marks)))
-    return mesh if cut == "moulded" else with_hair(mesh, name, cut == "grown")
+    if cut != "moulded":
+        mesh = with_hair(mesh, name, cut == "grown")
+    if beard != "none":
+        mesh = with_beard(mesh, beard)
+    return mesh if hat == "none" else with_hat(mesh, hat)
 
 
 EYES_DOWN = {
@@ -58,6 +68,10 @@ EYES_DOWN = {
     "young-woman": 0.0014,
     "middle-aged-woman": 0.0016,
     "broad-man": 0.0020,
+    "old-woman": 0.0018,
+    "young-man": 0.0018,
+    "middle-aged-man": 0.0020,
+    "girl": 0.0012,
 }
 EYES_BACK = 0.0005
 """How far the built eyeballs are lowered and drawn in [m], so that the iris lies in the middle of
@@ -185,7 +199,9 @@ def _grain(albedo, middle):
 @cached("people dressed")
 def _dressed(keyed):
     figure = keyed.value
-    mesh = load_figure(figure.figure, figure.pose, figure.spectacles, figure.cut)
+    mesh = load_figure(
+        *(figure.figure, figure.pose, figure.spectacles, figure.cut, figure.beard, figure.hat)
+    )
     vertices, marks, finish = mesh.vertices, mesh.landmarks, mesh.finish
     along, outward = mesh.along, mesh.outward
     if figure.head_turn or figure.head_tilt:
@@ -215,6 +231,8 @@ def _dressed(keyed):
     if figure.garment is not None:
         grain = _grain(mesh.albedo[cloth], mesh.albedo[cloth].mean(0))
         albedo[cloth] = np.minimum(surface_albedo(figure.garment) * grain / grain.mean(), 0.95)
+    if figure.hat_cloth is not None:
+        albedo[np.unique(mesh.faces[mesh.finish == FELT])] = surface_albedo(figure.hat_cloth)
     if figure.satin:
         finish = np.where(finish == _GARMENT, _SATIN, finish)
     return FigureMesh(vertices, mesh.faces, albedo, finish, marks, along, outward)

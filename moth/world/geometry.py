@@ -291,9 +291,7 @@ class _Pieces:
         self.vertices += len(vertices)
         own = np.arange(self.patches, self.patches + count)
         sides = (
-            ((own, own + count if back == "own" else own, 1), (own + count, own, -1))
-            if back == "own"
-            else ((own, own, 1),)
+            ((own, own + count, 1), (own + count, own, -1)) if back == "own" else ((own, own, 1),)
         )
         for _, other, side in sides:
             self.other.append(other)

@@ -7,7 +7,7 @@ head to be rough, and few enough to be traced. What light does on it is told by 
 """
 
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -28,17 +28,27 @@ class Cut:
     """Of a wisp at its root [m]."""
     steps: int
     """Straight pieces of a wisp."""
-    swept: bool
-    """Drawn back to the nape, or else grown out from the whorl."""
+    way: Literal["swept", "whorl", "down"]
+    """Drawn back to the nape, grown out from the whorl, or down from the lips and cheeks."""
     stray: float
     """How much wisps differ in direction [rad]."""
+    least: float = 0.25
+    """How dense it is where it ends, against where it is full."""
 
 
 CUTS = {
-    "weathered-man": Cut(0.034, 0.009, 5200, 0.0011, 4, False, 0.30),
-    "young-woman": Cut(0.105, 0.011, 4200, 0.0012, 8, True, 0.05),
-    "middle-aged-woman": Cut(0.105, 0.013, 4200, 0.0012, 8, True, 0.05),
-    "broad-man": Cut(0.015, 0.006, 8000, 0.0009, 3, False, 0.35),
+    "weathered-man": Cut(0.034, 0.009, 5200, 0.0011, 4, "whorl", 0.30),
+    "young-woman": Cut(0.105, 0.011, 4200, 0.0012, 8, "swept", 0.05),
+    "middle-aged-woman": Cut(0.105, 0.013, 4200, 0.0012, 8, "swept", 0.05),
+    "broad-man": Cut(0.015, 0.006, 8000, 0.0009, 3, "whorl", 0.35),
+    "old-woman": Cut(0.095, 0.009, 4200, 0.0012, 8, "swept", 0.08),
+    "young-man": Cut(0.050, 0.012, 5200, 0.0011, 5, "whorl", 0.25),
+    "middle-aged-man": Cut(0.030, 0.010, 5600, 0.0010, 4, "whorl", 0.30),
+    "girl": Cut(0.100, 0.010, 4200, 0.0011, 8, "swept", 0.06),
+}
+BEARDS = {
+    "short": Cut(0.006, 0.0015, 4200, 0.00045, 2, "down", 0.4, 0.0),
+    "full": Cut(0.030, 0.011, 5200, 0.0008, 4, "down", 0.3, 0.0),
 }
 BROW_HAIRS, BROW_LENGTH, BROW_WIDTH = 210, 0.0085, 1.5e-4
 """Of one brow; hairs of 0.1 mm, drawn half as thick again for two that cross; typical."""
@@ -126,7 +136,7 @@ def grow(cut, head, hair, marks, seed):
     area = np.linalg.norm(
         np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1
     )
-    running = np.cumsum(area * (0.25 + 0.75 * full[faces].mean(1)))
+    running = np.cumsum(area * (cut.least + (1 - cut.least) * full[faces].mean(1)))
     even, luck = _spread(cut.wisps, seed)
     at = np.searchsorted(running / running[-1], even[:, 0]).clip(0, len(faces) - 1)
     u, v = np.sqrt(luck[:, :1]), even[:, 1:]
@@ -134,20 +144,17 @@ def grow(cut, head, hair, marks, seed):
     root = (corner[at] * share[..., None]).sum(1)
     fullness = (full[faces[at]] * share).sum(1)
 
-    tree = cKDTree(places)
-    crown = marks["crown"]
-    nape = np.array([0.0, crown[1] - 0.115, crown[2] - 0.105])
-    whorl = np.array([0.012, crown[1] - 0.055, crown[2] - 0.01])
+    tree, swept = cKDTree(places), cut.way == "swept"
     step = cut.length * (0.55 + 0.6 * luck[:, 1]) * (0.4 + 0.6 * fullness) / cut.steps
     # How high in the mass a wisp comes to lie.
-    level = (0.6 if cut.swept else 0.15) + (0.4 if cut.swept else 0.85) * luck[:, 2]
-    level[luck[:, 3] < 0.03] = 1.1 if cut.swept else 1.25
+    level = (0.6 if swept else 0.15) + (0.4 if swept else 0.85) * luck[:, 2]
+    level[luck[:, 3] < 0.03] = 1.1 if swept else 1.25
     turn = cut.stray * (luck[:, 4] - 0.5) * 2
     # Neighbours lean alike, in locks.
     lock = np.sin(140 * root[:, 0] + 60 * root[:, 2]) * np.cos(95 * root[:, 1] - 80 * root[:, 2])
     turn += 0.8 * cut.stray * lock
 
-    spine, out, way = [], [], []
+    spine, out = [], []
     p = root
     for k in range(cut.steps + 1):
         near, index = tree.query(p, k=12)
@@ -159,19 +166,29 @@ def grow(cut, head, hair, marks, seed):
         height = ((p[:, None] - base) * normals[index]).sum(2)
         height = (height * weight).sum(1)
         part = k / cut.steps
-        rise = min(1.0, part * 2.2) * (1 - (0.7 if cut.swept else 0.25) * part**3)
+        rise = min(1.0, part * 2.2) * (1 - (0.7 if swept else 0.25) * part**3)
         wanted = 2e-4 + rise * level * np.maximum(deep, 0.0012)
         p = p + (wanted - height)[:, None] * n
-        goal = nape - p if cut.swept else p - whorl
+        goal = _goal(cut.way, p, marks["crown"])
         d = goal - (goal * n).sum(1, keepdims=True) * n
         d /= np.maximum(np.linalg.norm(d, axis=1, keepdims=True), 1e-6)
         side = np.cross(n, d)
         d = np.cos(turn)[:, None] * d + np.sin(turn)[:, None] * side
         spine.append(p)
         out.append(n)
-        way.append(d)
         p = p + step[:, None] * d
     return _ribbons(np.stack(spine, 1), np.stack(out, 1), cut.width * (0.5 + 0.5 * fullness), luck)
+
+
+def _goal(way, places, crown):
+    """Which way hair grows at places (n, 3), any length; not yet along the skin."""
+    if way == "swept":
+        return crown - [0.0, 0.115, 0.105] - places
+    if way == "whorl":
+        return places - (crown + [0.012, -0.055, -0.01])
+    out = np.array([[0.0, 0.2, -1.0]]) * np.ones((len(places), 1))
+    out[:, 0] = 10 * places[:, 0]
+    return out
 
 
 def _ribbons(spine, out, width, luck):

@@ -12,11 +12,12 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from ..materials import FINISHES
-from .hair import CUTS, brow, grow, scalp
+from .hair import BEARDS, CUTS, brow, grow, scalp
+from .hats import hat_on
 
-SKIN, HAIR, GARMENT = (
+SKIN, HAIR, GARMENT, FELT = (
     next(i for i, f in enumerate(FINISHES) if f.name == name)
-    for name in ("skin", "hair", "garment")
+    for name in ("skin", "hair", "garment", "matte")
 )
 
 
@@ -184,6 +185,23 @@ def _fullness(albedo, bare, tone):
     return np.clip((albedo - bare) @ way / (way @ way), 0, 1)
 
 
+SMOOTH = 25
+"""Rounds in which each place of a scalp goes half way to the mean of those about it."""
+
+
+def _smoothed(vertices, faces, some):
+    """The same places, some of them (k,) laid between their neighbours by triangles (m, 3)."""
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    count = len(vertices)
+    link = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count)).tocsr()
+    link = link + link.T
+    total = np.maximum(np.asarray(link.sum(1)).ravel(), 1)[some, None]
+    vertices, link = vertices.copy(), link[some]
+    for _ in range(SMOOTH):
+        vertices[some] = (vertices[some] + link @ vertices / total) / 2
+    return vertices
+
+
 def with_hair(mesh, name, grown):
     """The moulded hair of a built person drawn in to the scalp, and wisps grown on it; or nothing.
 
@@ -218,6 +236,8 @@ def with_hair(mesh, name, grown):
     )
     albedo, finish = mesh.albedo.copy(), mesh.finish.copy()
     if not grown:
+        # The moulded hair has locks, and a scalp has none.
+        vertices = _smoothed(vertices, mesh.faces[cap], np.setdiff1d(own, skin))
         albedo[own] = bare
         finish[cap] = SKIN
     mesh = replace(mesh, vertices=vertices, albedo=albedo, finish=finish)
@@ -242,6 +262,93 @@ def with_hair(mesh, name, grown):
     )
     colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
     return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
+
+
+def with_beard(mesh, kind):
+    """A beard on cheeks, lip and chin of a built person.
+
+    Parameters
+    ----------
+    mesh : FigureMesh
+    kind : {"short", "full"}
+
+    Returns
+    -------
+    FigureMesh
+    """
+    skin = np.unique(mesh.faces[mesh.finish == SKIN])
+    marks = mesh.landmarks
+    places = mesh.vertices[skin]
+    eye, nose, chin, crown = (marks[k] for k in ("eye_left", "nose_tip", "chin", "crown"))
+    tall = eye[2] - chin[2]
+    # From half way down the nose on the cheeks, from under it before the teeth, to under the chin;
+    # from before the ears.
+    down = (eye[2] - places[:, 2]) / tall
+    before = _step(places[:, 1] - crown[1], 0.0, 0.03)
+    cheek = _step(down, 0.52, 0.66) * _step(np.abs(places[:, 0]), 0.022, 0.034)
+    lip = _step(down, 0.50, 0.53) * _step(places[:, 1], nose[1] - 0.032, nose[1] - 0.026)
+    chin_ = _step(down, 0.83, 0.87)
+    full = np.maximum(np.maximum(cheek, lip), chin_) * before * (1 - _step(down, 1.12, 1.25))
+    # Lips are redder than what is about them.
+    red = mesh.albedo[skin, 0] / np.maximum(mesh.albedo[skin, 1], 1e-3)
+    face = full > 0.5
+    full *= 1 - _step(red / np.median(red[face]), 1.06, 1.14)
+    whole = np.zeros(len(mesh.vertices))
+    whole[skin] = full
+    near = skin[np.linalg.norm(places - marks["face"], axis=1) < 0.18]
+    into = np.full(len(mesh.vertices), -1)
+    into[near] = np.arange(len(near))
+    grown = mesh.faces[(mesh.finish == SKIN) & (whole[mesh.faces].min(1) > 0.02)]
+    grown = grown[(into[grown] >= 0).all(1)]
+    cut = BEARDS[kind]
+    normals = _normals(mesh.vertices, mesh.faces)
+    wisps = grow(
+        cut,
+        (mesh.vertices[near], normals[near], cut.thick * whole[near]),
+        (into[grown], whole[near]),
+        marks,
+        seed=7,
+    )
+    hair = mesh.faces[mesh.finish == HAIR]
+    tone = np.median(mesh.albedo[hair], axis=(0, 1))
+    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
+    return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
+
+
+def with_hat(mesh, kind):
+    """A hat on a person; the crown is its top from then on.
+
+    Parameters
+    ----------
+    mesh : FigureMesh
+    kind : {"knit", "brim"}
+
+    Returns
+    -------
+    FigureMesh
+        The hat is of the finish "matte", which nothing else on a person is of.
+    """
+    marks = mesh.landmarks
+    head = mesh.vertices[np.isin(mesh.finish_of_vertices, (SKIN, HAIR)) & ~mesh.outward.any(1)]
+    head = head[np.linalg.norm(head - marks["crown"] + [0, 0, 0.06], axis=1) < 0.16]
+    hat = hat_on(head, marks, kind)
+    # Hair under it is pressed flat: it is not there.
+    height, rise = hat.rim
+    above = mesh.vertices[:, 2] > height + rise * mesh.vertices[:, 1] + 0.002
+    wisps = mesh.outward.any(1) & above
+    worn = mesh.without(np.flatnonzero(wisps[mesh.faces].any(1))).joined(
+        hat.vertices, hat.faces, np.full_like(hat.vertices, 0.1), np.zeros_like(hat.vertices)
+    )
+    finish = worn.finish.copy()
+    finish[-len(hat.faces) :] = FELT
+    top = np.array([*marks["crown"][:2], hat.top])
+    return replace(worn, finish=finish, landmarks={**marks, "crown": top})
+
+
+def _step(x, a, b):
+    """0 under a, 1 over b, smooth between."""
+    t = np.clip((x - a) / (b - a), 0, 1)
+    return t * t * (3 - 2 * t)
 
 
 ABOUT = 0.04
@@ -297,8 +404,7 @@ def with_collar(mesh):
     _, near = cKDTree(mesh.vertices[skin]).query(mesh.vertices[rim])
     neck = skin[near]
     goal = mesh.vertices[neck] + OFF_NECK * normals[neck]
-    t = np.clip((mesh.vertices[rim, 2] - (top - COLLAR)) / (0.7 * COLLAR), 0, 1)
-    part = (t * t * (3 - 2 * t))[:, None]
+    part = _step(mesh.vertices[rim, 2] - top, -COLLAR, -0.3 * COLLAR)[:, None]
     # Level only: a rim that is drawn up or down folds.
     off = (goal - mesh.vertices[rim]) * [1, 1, 0]
     vertices = mesh.vertices.copy()

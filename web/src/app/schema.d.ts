@@ -3212,6 +3212,12 @@ export interface components {
          */
         Figure: {
             /**
+             * Beard
+             * @default none
+             * @enum {string}
+             */
+            beard: "none" | "short" | "full";
+            /**
              * Cut
              * @default grown
              * @enum {string}
@@ -3233,9 +3239,16 @@ export interface components {
              * @default weathered-man
              * @enum {string}
              */
-            figure: "weathered-man" | "young-woman" | "middle-aged-woman" | "broad-man";
+            figure: "weathered-man" | "young-woman" | "middle-aged-woman" | "broad-man" | "old-woman" | "young-man" | "middle-aged-man" | "girl";
             garment?: components["schemas"]["Surface"] | null;
             hair?: components["schemas"]["Surface"] | null;
+            /**
+             * Hat
+             * @default none
+             * @enum {string}
+             */
+            hat: "none" | "knit" | "brim";
+            hat_cloth?: components["schemas"]["Surface"] | null;
             /**
              * Head Tilt
              * @default 0
@@ -3255,7 +3268,7 @@ export interface components {
              * @default standing
              * @enum {string}
              */
-            pose: "standing" | "seated";
+            pose: "standing" | "leaning" | "seated";
             /** Position */
             position: [
                 number,
@@ -4517,12 +4530,15 @@ export interface components {
             edges: components["schemas"]["MarkedEdge"][];
             /**
              * @default {
+             *       "beard": "none",
              *       "cut": "grown",
              *       "eyeline": null,
              *       "facing": 0,
              *       "figure": "weathered-man",
              *       "garment": null,
              *       "hair": null,
+             *       "hat": "none",
+             *       "hat_cloth": null,
              *       "head_tilt": 0,
              *       "head_turn": 0,
              *       "id": "subject",

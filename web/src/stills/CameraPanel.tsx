@@ -43,6 +43,7 @@ export function CameraPanel({ draft, read, stale, edit, editable, tool, setTool 
               options={[
                 { value: "seated" as const, label: "sits" },
                 { value: "standing" as const, label: "stands" },
+                { value: "leaning" as const, label: "leans on a table" },
               ]}
               onChange={(pose) =>
                 edit((d) => ({ ...d, marks: { ...d.marks, figure: { ...d.marks.figure, pose } } }))

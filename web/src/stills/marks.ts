@@ -39,6 +39,10 @@ export const FIGURES: Marks["figure"]["figure"][] = [
   "young-woman",
   "middle-aged-woman",
   "broad-man",
+  "old-woman",
+  "young-man",
+  "middle-aged-man",
+  "girl",
 ];
 export const ROLES: Light["role"][] = ["key", "fill", "edge", "background", "eye light", "other"];
 

@@ -51,6 +51,8 @@ export const base: Document = {
       undertone: 0,
       satin: false,
       cut: "grown",
+      beard: "none",
+      hat: "none",
     },
   ],
   cameras: [

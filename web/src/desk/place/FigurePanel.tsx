@@ -12,12 +12,17 @@ import { act, choosePerson, mayEdit, personOf, useDesk, withFigure } from "../st
 const PEOPLE = [
   { value: "weathered-man", label: "Weathered man" },
   { value: "young-woman", label: "Young woman" },
-  { value: "middle-aged-woman", label: "Middle-aged woman" },
+  { value: "middle-aged-woman", label: "Woman of fifty" },
   { value: "broad-man", label: "Broad man" },
+  { value: "old-woman", label: "Old woman" },
+  { value: "young-man", label: "Young man" },
+  { value: "middle-aged-man", label: "Man of fifty" },
+  { value: "girl", label: "Girl" },
 ] as const;
 const POSES = [
   { value: "standing", label: "standing" },
   { value: "seated", label: "seated" },
+  { value: "leaning", label: "at a table" },
 ] as const;
 
 export function FigurePanel({ constants }: { constants: Constants }) {

@@ -31,6 +31,16 @@ const CUTS: { value: Figure["cut"]; label: string; note?: string }[] = [
   { value: "moulded", label: "one smooth body", note: "quicker" },
   { value: "none", label: "none" },
 ];
+const BEARDS: { value: Figure["beard"]; label: string }[] = [
+  { value: "none", label: "none" },
+  { value: "short", label: "short" },
+  { value: "full", label: "full" },
+];
+const HATS: { value: Figure["hat"]; label: string }[] = [
+  { value: "none", label: "none" },
+  { value: "knit", label: "knitted cap" },
+  { value: "brim", label: "felt with a brim" },
+];
 /** Skin to begin with when it is first changed: about the middle of what there is. */
 const SKIN = 0.25;
 
@@ -124,8 +134,33 @@ export function LookFields({
         value={figure.cut}
         options={CUTS}
         disabled={disabled}
-        onChange={(cut) => set({ cut: cut as Figure["cut"] }, `hair ${cut}`)}
+        onChange={(cut) => set({ cut }, `hair ${cut}`)}
       />
+      <Choice
+        label="Beard"
+        value={figure.beard}
+        options={BEARDS}
+        disabled={disabled}
+        onChange={(beard) => set({ beard }, beard === "none" ? "no beard" : `${beard} beard`)}
+      />
+      <Choice
+        label="Hat"
+        value={figure.hat}
+        options={HATS}
+        disabled={disabled}
+        onChange={(hat) =>
+          set({ hat }, hat === "none" ? "no hat" : HATS.find((h) => h.value === hat)!.label)
+        }
+      />
+      {figure.hat !== "none" && (
+        <Wear
+          label="Hat's cloth"
+          value={figure.hat_cloth ?? null}
+          options={GARMENTS}
+          disabled={disabled}
+          onChange={(hat_cloth, words) => set({ hat_cloth }, `hat ${words}`)}
+        />
+      )}
       <Wear
         label="Wears"
         value={figure.garment ?? null}
@@ -154,7 +189,9 @@ export function LookFields({
       {(skin !== null && skin !== undefined) ||
       figure.hair ||
       figure.garment ||
-      figure.cut !== "grown" ? (
+      figure.cut !== "grown" ||
+      figure.beard !== "none" ||
+      figure.hat !== "none" ? (
         <Button
           look="bare"
           disabled={disabled}
@@ -165,6 +202,9 @@ export function LookFields({
                 undertone: 0,
                 hair: null,
                 cut: "grown",
+                beard: "none",
+                hat: "none",
+                hat_cloth: null,
                 garment: null,
                 satin: false,
               },

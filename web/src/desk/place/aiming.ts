@@ -1,5 +1,6 @@
 /** Aims that are kept on a thing or a person, and a camera that follows whose picture it is. */
 import type { Camera, Document, Figure, Grip, Point, Unit } from "../../app/api";
+import EYES from "./eyes.json";
 import { inRoom } from "./walls";
 
 type Aimed = Pick<Unit | Grip, "id" | "position" | "aim" | "aims_at">;
@@ -23,11 +24,12 @@ const minus = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v 
 const same = (a: readonly number[], b: readonly number[]) =>
   a.every((v, k) => Math.abs(v - b[k]!) < SAME);
 
-/** Height of the eyes over the floor, standing and seated [m]; typical. */
-const EYES = { standing: 1.6, seated: 1.18 } as const;
-
-/** Where a person's eyes are, near enough to be looked at. */
-export const eyesOf = (f: Figure): Point => [f.position[0], f.position[1], EYES[f.pose]];
+/** Where a person's eyes are, but for how the head is turned. */
+export function eyesOf(f: Figure): Point {
+  const { before, high } = EYES[f.figure][f.pose];
+  const turn = (f.facing * Math.PI) / 180;
+  return [f.position[0] - before * Math.sin(turn), f.position[1] + before * Math.cos(turn), high];
+}
 
 /** The middle of a thing, or a person's eyes; null where there is no such thing. */
 export function middleOf(d: Document, thing: string): Point | null {

@@ -61,6 +61,8 @@ export function bringPerson(figure: Figure["figure"]) {
     undertone: 0,
     satin: false,
     cut: "grown",
+    beard: "none",
+    hat: "none",
     eyeline: null,
   };
   act((d) => ({ ...d, figures: [...d.figures, made] }), `${made.name} in`);

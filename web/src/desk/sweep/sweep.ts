@@ -140,9 +140,9 @@ function movesOf(d: Document, { face, lens }: { face: Point; lens: Point }) {
     as("camera right", { position: to(-y, x) }),
     as("head to own left", { head_turn: turn(TURN) }),
     as("head to own right", { head_turn: turn(-TURN) }),
-    figure.pose === "seated"
-      ? as("stands up", { pose: "standing" })
-      : as("sits down", { pose: "seated" }),
+    figure.pose === "standing"
+      ? as("sits down", { pose: "seated" })
+      : as("stands up", { pose: "standing" }),
   ];
 }
 
