@@ -7,8 +7,8 @@ from ..errors import MothError
 from ..place import (
     COUNTERWEIGHT,
     GRIP_WEIGHT,
-    ceiling_over,
     ends_of,
+    hung_from,
     in_its_way,
     load_of,
     over,
@@ -125,7 +125,7 @@ def _sheet_words(setup, piece):
         drop = 0.0
         if not setup.room.outdoors:
             top = ends_of(piece)[2]
-            drop = float(ceiling_over(setup.room, [top[:2]])[0] - top[2])
+            drop = float(hung_from(setup.room, [top])[0] - top[2])
         yield (f"{about}, {drop:.1f} m under what it hangs from: ask first whether that bears it.")
     elif piece.held == "hand":
         yield f"{about}: a hand tires and drifts, and the level with it; a stand for a long take."

@@ -221,6 +221,42 @@ AROUND = 2.0
 """How far that goes on past the walls [m]."""
 
 
+OPEN_AIR = 10.0
+"""Height up to which what holds a hung thing is drawn outdoors [m]."""
+
+
+def hung_from(room, places):
+    """Height of what things hang from over places: the ceiling, over a gap in it and in the loft
+    the loft's own roof, outdoors whatever there is.
+
+    Parameters
+    ----------
+    room : moth.document.Room
+    places : array_like, shape (n, 3)
+        [m]
+
+    Returns
+    -------
+    ndarray, shape (n,)
+        [m]
+
+    Examples
+    --------
+    >>> from moth.document import Gap, Room
+    >>> open_ = Room(height=3, gaps=(Gap(low=(0, 0), high=(5, 2)),))
+    >>> hung_from(open_, [[1, 3, 2], [1, 1, 2], [1, 3, 4]]).tolist()
+    [3.0, 9.0, 9.0]
+    """
+    places = np.asarray(places, float).reshape(-1, 3)
+    if room.outdoors:
+        return np.full(len(places), OPEN_AIR)
+    ceiling = ceiling_over(room, places)
+    if not room.gaps:
+        return ceiling
+    open_ = in_gap(room, places) | (places[:, 2] > ceiling)
+    return np.where(open_, room.height + room.rise + LOFT, ceiling)
+
+
 def in_gap(room, places):
     """Which places lie over or under a gap in the ceiling.
 

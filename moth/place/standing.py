@@ -8,7 +8,7 @@ from ..document import Grip
 from ..photometry import ATTACHMENTS, HEADS
 from .axes import axes
 from .furniture import parts_of
-from .outline import ceiling_over, clear_of_walls, inside_all_the_way, off_walls
+from .outline import clear_of_walls, hung_from, inside_all_the_way, off_walls
 
 CLEAR, FEET = 0.03, 0.3
 """Room that a pole takes about itself, and that its legs take when they are turned between things
@@ -192,7 +192,7 @@ def grip_rods(room, piece):
         ends = ends_of(piece)[:2]
         lift = ends_of(piece)[2] - piece.position
         tops = [tuple(map(float, end + lift)) for end in ends]
-        above = [10.0, 10.0] if room.outdoors else ceiling_over(room, [t[:2] for t in tops])
+        above = hung_from(room, tops)
         return tuple((t, (t[0], t[1], float(z)), DROP) for t, z in zip(tops, above, strict=True))
     rods: list = []
     for stood in stands_of(piece):

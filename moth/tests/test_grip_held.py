@@ -103,6 +103,19 @@ def test_what_hangs_hangs_from_the_ceiling_and_over_whom_is_told():
     assert "nothing outdoors" in grip_holding(outside, "b").fault
 
 
+@pytest.mark.parametrize("height", [2.4, 4.0])
+def test_what_hangs_in_a_gap_or_in_the_loft_hangs_from_its_roof(height):
+    room = {**data()["room"], "gaps": [{"low": [2, 2], "high": [4, 4]}]}
+    sheet = {**BOARD, "held": "hung", "position": [3, 3, height], "aim": [3, 3, 1]}
+    scene = load(data(room=room, grip=[sheet]))
+    # The loft is six metres high, over a ceiling of three.
+    rods = grip_rods(scene.room, scene.grip[0])
+    assert [rod[1][2] for rod in rods] == [9.0, 9.0]
+    assert all(rod[0][2] < rod[1][2] for rod in rods)
+    words = " ".join(grip_holding(scene, "b").words)
+    assert f"{9 - height:.1f} m under what it hangs from" in words
+
+
 @pytest.mark.parametrize(
     "change, found",
     [

@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
 import type { Grip } from "../../app/api";
+import cases from "./stand-cases.json";
 import { gripStands } from "./stands";
 
 const board: Grip = {
@@ -19,6 +20,17 @@ const board: Grip = {
 };
 const feet = (change: Partial<Grip>) =>
   gripStands({ ...board, ...change }).map((s) => s.foot.map((v) => Math.round(v * 1e3) / 1e3 + 0));
+
+test("stands stand where the core has them, however a sheet is turned, rolled and held", () => {
+  for (const { piece, stands } of cases) {
+    const found = gripStands(piece as Grip);
+    expect(found.map((s) => s.arm)).toEqual(stands.map((s) => s.arm));
+    found.forEach((s, k) =>
+      s.foot.forEach((v, axis) => expect(v).toBeCloseTo(stands[k]!.foot[axis]!, 3)),
+    );
+  }
+  expect(cases.filter((c) => c.stands.length === 2).length).toBeGreaterThan(2);
+});
 
 test("a large sheet stands on two stands, under its sides, the right one first", () => {
   expect(feet({})).toEqual([
