@@ -3,6 +3,7 @@
 import threading
 
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 from django.http import Http404
 
 from inkwell.config.problems import Problem
@@ -89,10 +90,14 @@ def delete(user, pk):
     Raises
     ------
     Problem
-        409 while a set-up holds it, now or in its history.
+        409 while a set-up holds it, now, in its history or in a frame that was put aside.
     """
     scan, _ = scan_for(user, pk, Role.EDITOR)
-    held = Setup.objects.filter(revisions__document__furniture__contains=[{"scan": scan.digest}])
+    piece = [{"scan": scan.digest}]
+    held = Setup.objects.filter(
+        Q(revisions__document__furniture__contains=piece)
+        | Q(frozen__document__furniture__contains=piece)
+    ).distinct()
     own = held.filter(scene__production=scan.production).order_by("pk").first()
     others = Scan.objects.filter(digest=scan.digest).exclude(pk=scan.pk)
     if own or (held.exists() and not others.exists()):

@@ -11,6 +11,7 @@ from inkwell.productions.services import create_production
 from inkwell.scans.models import Scan
 from inkwell.setups.models import Setup
 from inkwell.setups.services import create
+from inkwell.setups.tests.test_frozen import freeze
 from moth.document import load
 from moth.place.scans import shelf
 from moth.tests.scenes import data
@@ -105,6 +106,16 @@ def test_a_model_nobody_has_is_told(hand, scene, setup):
     answer = hand.call("POST", f"/api/setups/{setup.pk}/look", {"document": document, "client": ""})
     assert answer.status_code == 422
     assert "The model 'Crate' is not on this machine" in answer.json()["detail"]
+
+
+def test_a_model_in_a_frame_put_aside_is_held(hand, production, setup):
+    held = sent(hand, production, crate()).json()
+    draft = with_piece(held["digest"]).model_dump(mode="json")
+    frame = freeze(hand, setup, document=draft).json()
+    answer = hand.call("DELETE", f"/api/scans/{held['id']}")
+    assert answer.status_code == 409 and "holds it" in answer.json()["detail"]
+    assert hand.call("DELETE", f"/api/frozen/{frame['id']}").status_code == 204
+    assert hand.call("DELETE", f"/api/scans/{held['id']}").status_code == 204
 
 
 def test_a_model_goes_for_good_unless_a_set_up_holds_it(hand, production, scene, people):

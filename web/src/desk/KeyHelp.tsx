@@ -26,7 +26,7 @@ const KEYS: [string, string][] = [
 export function KeyHelp({ open, close }: { open: boolean; close: () => void }) {
   return (
     <Sheet open={open} close={close} title="Keys">
-      <dl className="grid grid-cols-[8rem_1fr] gap-x-4 gap-y-2">
+      <dl className="grid grid-cols-[8rem_1fr] gap-x-4 gap-y-1">
         {KEYS.map(([key, what]) => [
           <dt key={key} className="text-lamp">
             {key}
