@@ -3,13 +3,16 @@
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..metering import origin_of
 from ..transport import project, sheen_of
 from ..transport import sources as sources_of
 from ..wording import percent
 from ..world import pieces
 from ..world.geometry import GLOSS
 from .limits import limit
-from .results import Rank, Reading
+from .outline import project_near, ray
+from .picture import SIZE
+from .results import Drawn, Rank, Reading
 from .scene import COUNT, part_of_frame, regions, round_it
 
 SEEN = 3
@@ -99,7 +102,23 @@ def _units(scene):
                 figure=len(mirrored) / COUNT,
                 path=round_it(mirrored),
                 unit=unit.id,
+                drawn=tuple(_by_mirror(scene, sheet, mirrored, unit)),
             )
+
+
+def _by_mirror(scene, sheet, pixels, unit):
+    """From where it is seen in a mirror to where it stands, as the frame shows both."""
+    rows, columns = np.divmod(pixels, SIZE[0])
+    seen = (float((columns.mean() + 0.5) / SIZE[0]), float((rows.mean() + 0.5) / SIZE[1]))
+    off = float(np.abs((np.asarray(unit.position) - sheet.centre) @ sheet.normal))
+    lens = float(np.abs((np.asarray(scene.camera.position) - sheet.centre) @ sheet.normal))
+    words = f"{unit.name} itself, {off:.1f} m before the glass; the lens {lens:.1f} m before it"
+    # What stands behind the lens is nowhere in the frame.
+    ahead = np.asarray(scene.camera.aim, float) - scene.camera.position
+    if (np.asarray(unit.position) - scene.camera.position) @ ahead > 0:
+        yield Drawn(words, (seen, project_near(scene.camera, np.asarray(unit.position))))
+    else:
+        yield Drawn(words + ", behind it", (seen,))
 
 
 def _grip(scene):
@@ -186,7 +205,29 @@ def _shines(scene):
                 figure=over,
                 path=round_it(pixels),
                 unit=scene.unit(source.id),
+                drawn=tuple(_angles(scene, some[np.isin(pixel, pixels)], source)),
             )
+
+
+def _angles(scene, points, source):
+    """From a shine toward what it mirrors, and straight off its surface: points of the view."""
+    place, normal = (rows[points].mean(0) for rows in (scene.view.points, scene.view.normals))
+    normal = normal / np.linalg.norm(normal)
+    origin = origin_of(scene.setup, scene.world, source).place
+
+    def off(target):
+        way = np.asarray(target, float) - place
+        return float(np.degrees(np.arccos(np.clip(way @ normal / np.linalg.norm(way), -1, 1))))
+
+    come, go = off(origin), off(scene.camera.position)
+    called = scene.called(source.id)
+    yield ray(scene.camera, f"toward {called}, {come:.0f}° off the surface", place, origin, LONG)
+    words = f"straight off the surface; the lens is {go:.0f}° off it"
+    yield ray(scene.camera, words, place, place + normal, LONG / 2)
+
+
+LONG = 0.3
+"""Of a line toward what is mirrored [m]."""
 
 
 def _practicals(scene):
@@ -227,4 +268,5 @@ def _practicals(scene):
             path=round_it(pixels),
             unit=unit.id,
             dimmer=dimmer,
+            drawn=(Drawn("its brightest fifth, which is read", round_it(bright)),),
         )

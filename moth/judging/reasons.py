@@ -1,5 +1,6 @@
 """Reasons for light: whether what the frame shows tells where the key comes from."""
 
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -8,6 +9,7 @@ from ..metering import at_head, origin_of
 from ..transport import SKY, SUN
 from ..world import opening_corners
 from .limits import limit
+from .outline import ray
 from .picture import project_far
 from .results import Rank, Reading
 from .scene import COUNT
@@ -47,8 +49,24 @@ def read_reasons(scene):
         source = next(s for s in scene.ready.found if s.id == unit.id)
         place = origin_of(scene.setup, scene.world, source).place
         seen = [Shown(name, p - face, "in the frame") for name, p in reasons]
-        found.append(_told(scene, unit, place - face, seen + _declared(scene.setup)))
+        told = _told(scene, unit, place - face, seen + _declared(scene.setup))
+        found.append(replace(told, drawn=tuple(_ways(scene, face, unit, place - face, seen))))
     return found
+
+
+LONG = 0.4
+"""Of a line toward what gives light [m]."""
+
+
+def _ways(scene, face, unit, way, seen):
+    """From the face toward the unit, and toward everything that could tell it."""
+    face = np.asarray(face)
+    yield ray(scene.camera, f"toward {unit.name}", face, face + 10 * way, LONG)
+    for reason in seen + _declared(scene.setup):
+        apart = _between(way, reason.way)
+        words = f"toward {_within(reason.name)} {reason.where}: {apart:.0f}° apart on the plan"
+        long = 10 * reason.way / max(float(np.linalg.norm(reason.way)), 1e-9)
+        yield ray(scene.camera, words, face, face + long, LONG)
 
 
 class Shown(NamedTuple):

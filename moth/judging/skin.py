@@ -9,7 +9,7 @@ from ..world import landmarks
 from .limits import limit
 from .outline import lab, project_near
 from .picture import SIZE
-from .results import Rank, Reading
+from .results import Drawn, Rank, Reading
 from .scene import regions, round_it
 
 DROWNED, MOSTLY = 0.5, 0.75
@@ -58,6 +58,12 @@ def _of_face(scene, skin, person):
     return skin[(rows > min(crown, chin)) & (rows < max(crown, chin))]
 
 
+def _area(scene, words, pixels):
+    """A line round pixels that were read, with what they show on a monitor."""
+    shown = float(bt709(np.median(scene.mix[pixels])))
+    return Drawn(f"{words}: {percent(shown)}", round_it(pixels))
+
+
 def _lit(scene, face, who, person):
     """The side that gets most light: the brighter third of the face."""
     signal = scene.mix[face]
@@ -94,12 +100,16 @@ def _lit(scene, face, who, person):
         why=why,
         figure=level,
         path=round_it(face[scene.clips[face]] if word == "blown" else bright),
+        drawn=(
+            _area(scene, "the brighter third of the face", bright),
+            _area(scene, "all of the face that is seen", face),
+        ),
     )
 
 
 def _shine(scene, face, who, person):
-    lit = scene.mix[face]
-    lit = float(np.median(lit[lit >= np.quantile(lit, 2 / 3)]))
+    bright = face[scene.mix[face] >= np.quantile(scene.mix[face], 2 / 3)]
+    lit = float(np.median(scene.mix[bright]))
     over = np.full(len(scene.mix), -np.inf)
     over[face] = np.log2(np.maximum(scene.mix[face], 1e-6) / max(lit, 1e-6))
     for pixels in regions(over > limit(scene.setup, "shine"), 2)[:1]:
@@ -123,6 +133,10 @@ def _shine(scene, face, who, person):
             figure=top,
             path=round_it(pixels),
             unit=scene.unit(scene.picture.ids[k]),
+            drawn=(
+                Drawn(f"up to {scene.say.amount(top)} over", round_it(pixels)),
+                _area(scene, "the lit skin", bright),
+            ),
         )
 
 
@@ -152,4 +166,5 @@ def _clothes(scene, cloth, who, person):
         why=why,
         figure=level,
         path=round_it(cloth) if verdict != "well" else (),
+        drawn=(_area(scene, "the clothes that are seen", cloth),),
     )

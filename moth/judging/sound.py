@@ -2,9 +2,12 @@
 
 import math
 
+import numpy as np
+
 from ..photometry import HEADS
 from ..place import within
 from .limits import limit
+from .outline import ray
 from .results import Rank, Reading
 
 AT_ONE = {1: 24.0, 2: 36.0}
@@ -37,7 +40,7 @@ def read_sound(setup):
     total = _sum(level for _, level in heard)
     if total <= most:
         words = f"{total:.0f} dB(A) of {len(heard)} at the microphone"
-        return [_reading(heard[0][0], "well", "not heard", words, total)]
+        return [_reading(setup, heard[0][0], "well", "not heard", words, total)]
     found = []
     rest = total
     for unit, level in heard:
@@ -46,7 +49,7 @@ def read_sound(setup):
         off = math.dist(unit.position, setup.microphone)
         words = f"{level:.0f} dB(A) at the microphone, {off:.1f} m away"
         verdict: Rank = "fault" if level > most + 6 else "mind"
-        found.append(_reading(unit, verdict, "fan heard", words, level))
+        found.append(_reading(setup, unit, verdict, "fan heard", words, level))
         rest = _sum(other for _, other in heard[len(found) :])
     return found
 
@@ -79,6 +82,22 @@ def levels(setup):
     return found
 
 
+def _way(setup, unit):
+    """From the microphone toward a fan, where the frame can show it."""
+    camera = setup.cameras[0]
+    place = np.asarray(setup.microphone, float)
+    ahead = np.asarray(camera.aim, float) - camera.position
+    if (place - camera.position) @ ahead <= 0:
+        return ()
+    loud = AT_ONE[HEADS[unit.head].noise]
+    words = f"{unit.name}: {loud:.0f} dB(A) a metre off, {math.dist(unit.position, place):.1f} m"
+    return (ray(camera, words, place, np.asarray(unit.position), LONG),)
+
+
+LONG = 0.5
+"""Of the line from a microphone toward a fan [m]."""
+
+
 def _sum(found):
     """Levels together [dB].
 
@@ -91,7 +110,7 @@ def _sum(found):
     return 10 * math.log10(energy) if energy else -math.inf
 
 
-def _reading(unit, verdict, word, words, figure):
+def _reading(setup, unit, verdict, word, words, figure):
     return Reading(
         key=f"sound {unit.id}",
         kind="sound",
@@ -102,4 +121,5 @@ def _reading(unit, verdict, word, words, figure):
         why="A fan under a voice stays in the recording: carry it off, or take one without.",
         figure=round(figure, 1),
         unit=unit.id,
+        drawn=_way(setup, unit),
     )

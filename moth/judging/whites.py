@@ -5,9 +5,11 @@ from typing import Literal
 import numpy as np
 
 from ..colour import LUMINANCE, white_of
-from ..metering import full_levels
-from ..transport import project
+from ..metering import full_levels, origin_of
+from ..transport import SKY, SUN, project
+from ..wording import percent
 from .limits import limit
+from .outline import ray
 from .results import Reading
 
 STRONG = 2.5
@@ -16,6 +18,8 @@ correction from daylight to tungsten is 131 mired, a half 68.
 """
 GREENISH = 0.35
 """Green or magenta off the locus, as the document counts it, from which skin looks ill; typical."""
+BRINGS = 0.05
+"""Part of the light on a cheek from which a source is drawn with it."""
 SIDES = (("key-side", "key side of the face"), ("fill-side", "shade side of the face"))
 
 
@@ -47,16 +51,17 @@ def read_whites(setup, ready, say):
     """
     camera = ready.camera
     places = [ready.marks[mark] for mark, _ in SIDES]
-    levels = np.tensordot(ready.state, full_levels(setup, ready.world, places, ready.found), 1)
+    each = ready.state[:, None, None] * full_levels(setup, ready.world, places, ready.found)
+    levels = each.sum(0)
     lit = [
-        (name, place, rgb)
-        for (_, name), place, rgb in zip(SIDES, places, levels, strict=True)
+        (name, place, rgb, tuple(_whose(setup, ready, place, each[:, k])))
+        for k, ((_, name), place, rgb) in enumerate(zip(SIDES, places, levels, strict=True))
         if rgb @ LUMINANCE > 0.05 * (levels @ LUMINANCE).max()
     ]
     tinged = limit(setup, "whites-off")
-    found = [_read(camera, name, place, rgb, tinged) for name, place, rgb in lit]
+    found = [_read(camera, *side, tinged) for side in lit]
     if len(lit) == 2:
-        (_, _, key), (_, place, shade) = lit
+        (_, _, key, its), (_, place, shade, others) = lit
         apart = abs(mired_off(white_of(key)[0], white_of(shade)[0]))
         if apart >= limit(setup, "whites-apart"):
             at = project(camera, [place.position])[0]
@@ -72,12 +77,34 @@ def read_whites(setup, ready, say):
                     why="Two whites on one face want a reason in the picture.",
                     figure=apart,
                     path=(at,) if at else (),
+                    drawn=its + others,
                 )
             )
     return found
 
 
-def _read(camera, name, place, rgb, tinged):
+def _whose(setup, ready, place, each):
+    """From a cheek toward each source that lights it, with its white there and its share.
+
+    each: (sources, 3) what they bring [lx].
+    """
+    called = {u.id: u.name for u in setup.units} | {SKY: "the sky", SUN: "the sun"}
+    light = each @ LUMINANCE
+    for k in np.argsort(-light):
+        if light[k] < BRINGS * light.sum():
+            break
+        source = ready.found[k]
+        origin = origin_of(setup, ready.world, source).place
+        part = percent(float(light[k] / light.sum()))
+        words = f"{called.get(source.id, source.id)}: {white_of(each[k])[0]:.0f} K, {part} of it"
+        yield ray(setup.cameras[0], words, np.asarray(place.position), origin, LONG)
+
+
+LONG = 0.25
+"""Of a line toward a source [m]."""
+
+
+def _read(camera, name, place, rgb, drawn, tinged):
     kelvin, green = white_of(rgb)
     off, tint = mired_off(kelvin, camera.white_balance), green - camera.tint
     colour = "amber" if off > 0 else "blue"
@@ -105,4 +132,5 @@ def _read(camera, name, place, rgb, tinged):
         else "What the lamp sends is white for the camera.",
         figure=off,
         path=(at,) if at else (),
+        drawn=drawn,
     )

@@ -12,6 +12,7 @@ from moth.judging import picture_of, read_picture
 from moth.judging.outline import project_near
 from moth.judging.picture import SIZE
 from moth.metering import lay_out
+from moth.tests.scenes import setup
 from moth.tests.test_reading import pattern, scene
 from moth.transport import view_of
 from moth.world import build_world, landmarks
@@ -132,6 +133,109 @@ def test_a_shadow_on_the_wall_is_drawn_from_the_head_that_throws_it():
         assert past.path[0] == pytest.approx(crown)
         assert shapely.contains_xy(shapely.Polygon(reading.path).buffer(0.03), *past.path[1])
         assert edge.words.endswith("soft" if "soft" in reading.word else "hard")
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_the_areas_of_skin_and_clothes_show_what_is_said_of_them(seed):
+    draw = np.random.default_rng(seed)
+    made = scene(
+        [{"angle": float(draw.uniform(-60, 60)), "height": float(draw.uniform(10, 40))}],
+        garment=float(draw.uniform(0.03, 0.5)),
+    )
+    found, picture = read(made)
+    frame = picture.colour @ LUMINANCE
+    for key in ("skin 0 lit", "skin 0 clothes"):
+        for line in found[key].drawn:
+            inside = within(line.path, 0.002)
+            assert inside.sum() > 12, line
+    bright, face = found["skin 0 lit"].drawn
+    # The brighter third is brighter than the face, and says as much as its part of the frame shows.
+    assert percent_of(bright.words) > percent_of(face.words)
+    level = found["skin 0 lit"].figure
+    assert percent_of(bright.words) == pytest.approx(100 * bt709(0.18 * 2**level), abs=1.5)
+    assert bt709(np.quantile(frame[within(bright.path)], 0.9)) > 0.01 * percent_of(face.words)
+
+
+def test_each_cheeks_white_is_drawn_toward_the_lamps_that_make_it():
+    key = {"angle": 60, "cct": 5600, "head": "point-colour"}
+    other = {"id": "other", "angle": -80, "cct": 2700, "head": "point-colour"}
+    made = scene([key, other])
+    found, _ = read(made)
+    ready = lay_out(made)
+    for mark in ("key-side", "fill-side"):
+        lines = found[f"whites 0 {mark}"].drawn
+        levels = ready.full([ready.marks[mark]])[:, 0] * ready.state
+        parts = {s.id: light / levels.sum() for s, light in zip(ready.found, levels, strict=True)}
+        shown = {line.words.split(":")[0]: line for line in lines}
+        for unit in made.units:
+            if parts[unit.id] < 0.05:
+                assert unit.name not in shown
+                continue
+            line = shown[unit.name]
+            assert percent_of(line.words) == pytest.approx(100 * parts[unit.id], abs=1)
+            kelvin = float(re.search(r"(\d+) K", line.words)[1])
+            assert kelvin == pytest.approx(unit.cct, rel=0.03)
+            lamp = project_near(made.cameras[0], np.array(unit.position))
+            (x0, y0), (x1, y1) = line.path
+            assert np.sign(x1 - x0) == np.sign(lamp[0] - x0)
+    apart = found["whites 0 apart"]
+    assert len(apart.drawn) >= 2 and apart.word == "two colours"
+
+
+@pytest.mark.parametrize(("far", "behind"), [(4.2, False), (6.3, True)])
+def test_a_lamp_in_a_mirror_is_drawn_from_where_it_is_seen_to_where_it_stands(far, behind):
+    glass = [3.0, 1.5, 1.4]
+    lamp = {"id": "k", "name": "Key", "head": "panel-small", "position": [2.5, far, 1.6]}
+    mirror = {"id": "m", "name": "Glass", "kind": "mirror", "material": "mirror"}
+    lens = {"id": "a", "name": "A", "position": [3, 5.5, 1.3], "aim": glass, "focal_length": 24}
+    made = setup(
+        figures=[{"id": "s", "name": "S", "pose": "seated", "position": [0.6, 6]}],
+        cameras=[lens],
+        units=[{**lamp, "aim": glass, "held": "built-in"}],
+        grip=[{**mirror, "position": glass, "aim": [3.0, 5, 1.4], "size": [1.6, 1.4]}],
+    )
+    found, _ = read(made)
+    (told,) = [r for key, r in found.items() if key.startswith("mirrored k")]
+    (line,) = told.drawn
+    assert f"{far - 1.5:.1f} m before the glass; the lens 4.0 m" in line.words
+    # It is seen where the ray to its image meets the glass.
+    image = project_near(made.cameras[0], np.array([2.5, 3.0 - far, 1.6]))
+    assert line.path[0] == pytest.approx(image, abs=0.02)
+    if behind:
+        assert len(line.path) == 1 and line.words.endswith("behind it")
+    else:
+        assert line.path[1] == pytest.approx(project_near(made.cameras[0], lamp["position"]))
+
+
+def test_reasons_are_drawn_from_the_face_with_what_lies_between():
+    made = scene(
+        [{"angle": 50, "dimmer": 0.3}],
+        reasons=[
+            {"id": "w", "name": "A window", "bearing": 90.0},
+            {"id": "f", "name": "A fire", "kind": "fire", "bearing": 250.0},
+        ],
+    )
+    found, _ = read(made)
+    toward, *others = found["reasons key"].drawn
+    assert toward.words == "toward key" and len(others) == 2
+    angles = [float(re.search(r"(\d+)° apart", line.words)[1]) for line in others]
+    assert min(angles) == pytest.approx(found["reasons key"].figure, abs=0.6)
+    # Bearings run clockwise from north: east is at x over the face's.
+    face = toward.path[0][0]
+    assert others[0].path[1][0] < face < others[1].path[1][0] or (
+        others[1].path[1][0] < face < others[0].path[1][0]
+    )
+
+
+def test_a_fan_is_drawn_from_the_microphone():
+    made = scene([{"angle": 30, "head": "point-600"}], microphone=[3.0, 3.2, 1.9])
+    found, _ = read(made)
+    (told,) = [r for key, r in found.items() if key.startswith("sound")]
+    (line,) = told.drawn
+    mic = project_near(made.cameras[0], np.array([3.0, 3.2, 1.9]))
+    assert line.path[0] == pytest.approx(mic)
+    away = np.linalg.norm(np.array(made.units[0].position) - [3.0, 3.2, 1.9])
+    assert line.words.endswith(f"{away:.1f} m")
 
 
 def test_every_line_can_be_drawn():
