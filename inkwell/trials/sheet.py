@@ -4,6 +4,8 @@ import csv
 import io
 import zipfile
 
+from reportlab.graphics.shapes import Drawing, Rect, String
+from reportlab.lib import colors
 from reportlab.lib.units import mm
 from reportlab.platypus import Image, KeepTogether, Table
 
@@ -105,12 +107,71 @@ def pages(trial):
     if trial.notes:
         paper.say(trial.notes)
         paper.gap()
-    cells = list(trial.cells.defer("exr", "wall", "document"))
-    for at in range(0, len(cells), ACROSS):
-        row = [shown(cell) for cell in cells[at : at + ACROSS]]
+    cells = list(trial.cells.defer("exr", "document"))
+    _side_by_side(paper, [shown(cell) for cell in cells])
+    walls = [cell for cell in cells if cell.state == State.DONE and cell.wall]
+    if walls:
+        paper.gap()
+        paper.say("The wall behind", "large")
+        paper.say("As the lens sees it, every foot from the floor up: stops under its brightest.")
+        paper.gap()
+
+    def on_the_wall(cell):
+        names = " · ".join(n for n in _names(trial, cell) if n != "as it is")
+        return [paper.text(names, "strong"), wall_drawing(cell.wall)]
+
+    _side_by_side(paper, [on_the_wall(cell) for cell in walls])
+    return paper.made()
+
+
+def _side_by_side(paper, shown):
+    """Rows of so many across, none broken over two pages."""
+    for at in range(0, len(shown), ACROSS):
+        row = shown[at : at + ACROSS]
         row += [[]] * (ACROSS - len(row))
         paper.add(KeepTogether(Table([row], colWidths=[68 * mm] * ACROSS, style=_TOP)))
-    return paper.made()
+
+
+WALL = 64 * mm
+"""Width of a wall on paper [pt]."""
+DARKEST = 5.0
+"""Stops under the brightest from which a wall's grey gets no darker: figures stay readable."""
+
+
+def wall_drawing(stops):
+    """A wall's levels as a drawing: a square a crossing, greyer the darker, its stops in it.
+
+    Parameters
+    ----------
+    stops : list of list of (float or None)
+        As :func:`moth.trials.wall_map` gives them, from the floor up.
+
+    Returns
+    -------
+    reportlab.graphics.shapes.Drawing
+
+    Examples
+    --------
+    >>> found = wall_drawing([[0.0, -1.26], [None, -3.0]])
+    >>> [s.text for s in found.contents if isinstance(s, String)]
+    ['0', '−1.3', '−3.0']
+    """
+    side = WALL / max(len(stops[0]), 1)
+    drawing = Drawing(WALL, side * len(stops))
+    for v, row in enumerate(stops):
+        for u, stop in enumerate(row):
+            if stop is None:
+                continue
+            grey = 1 - 0.55 * min(-stop / DARKEST, 1)
+            tone = colors.Color(grey, grey, grey)
+            square = Rect(u * side, v * side, side, side, fillColor=tone, strokeColor=None)
+            words = "0" if stop > -0.05 else f"{stop:.1f}".replace("-", "−")
+            middle = u * side + side / 2, v * side + 0.36 * side
+            drawing.add(square)
+            drawing.add(
+                String(*middle, words, fontName="Vera", fontSize=0.31 * side, textAnchor="middle")
+            )
+    return drawing
 
 
 _TOP = [("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 6)]

@@ -3,6 +3,7 @@
 import csv
 import io
 import os
+import subprocess
 import threading
 import time
 import zipfile
@@ -21,6 +22,12 @@ from inkwell.trials.models import Cell, State, Trial
 from moth.camera import bt709
 from moth.tests.scenes import data
 from moth.trials import run_cell, stage
+
+
+def text_of(pdf):
+    """What is written on the pages of a PDF."""
+    found = subprocess.run(["pdftotext", "-", "-"], input=pdf, capture_output=True, check=True)
+    return found.stdout.decode()
 
 
 def axis(**steps):
@@ -79,7 +86,12 @@ def test_a_trial_is_run_told_printed_and_rigged(production, scene, hands, cluste
     rows = list(csv.reader(io.StringIO(hand.get(f"{path}/sheet.csv").content.decode())))
     assert len(rows) == 5 and rows[1][:3] == ["bulb", "bare", "done"]
     assert float(rows[1][rows[0].index("softness, half of the light [°]")]) == round(soft[0, 0], 1)
-    assert hand.get(f"{path}/sheet.pdf").content[:5] == b"%PDF-"
+    printed = text_of(hand.get(f"{path}/sheet.pdf").content)
+    assert "The wall behind" in printed and "stops under its brightest" in printed
+    # Every crossing of a wall that is lit, as the screen has it.
+    wall = hand.get(f"{path}/cells/0/0/wall").json()["stops"]
+    lit = [f"{s:.1f}".replace("-", "−") for row in wall for s in row if s is not None and s < -0.05]
+    assert len(lit) > 20 and all(printed.count(words) >= lit.count(words) for words in set(lit))
     packed = zipfile.ZipFile(io.BytesIO(hand.get(f"{path}/sheet.zip").content))
     assert len(packed.namelist()) == 5
     assert packed.read("001-001 bulb bare.exr")[:4].hex() == "762f3101"
