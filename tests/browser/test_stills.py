@@ -148,3 +148,60 @@ def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
     desk.get_by_role("button", name="Delete Officer, test frame").click()
     desk.get_by_role("button", name="Delete for good").click()
     expect(desk.get_by_role("link", name=re.compile("Officer, test frame"))).to_have_count(0)
+
+
+def middle(page, name):
+    """Middle of a mark on the screen [px]."""
+    box = page.get_by_role("button", name=f"{name}, mark", exact=True).bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def carry(page, name, by):
+    """Drag a mark by so many pixels."""
+    x, y = middle(page, name)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + by[0] / 2, y + by[1] / 2)
+    page.mouse.move(x + by[0], y + by[1])
+    page.mouse.up()
+
+
+def test_a_head_is_laid_over_in_two_presses_and_carried_whole(desk, known, tmp_path):
+    path = tmp_path / "whole.png"
+    path.write_bytes(known.file)
+    own = desk.get_by_role("region", name="Saltmarsh Signal")
+    own.get_by_role("link", name="Stills").click()
+    desk.get_by_role("button", name="Bring a still in").click()
+    dialog = desk.get_by_role("dialog")
+    dialog.get_by_label(re.compile("^Picture")).set_input_files(path)
+    dialog.get_by_label("Name of the still").fill("Laid over")
+    dialog.get_by_role("button", name="Bring it in").click()
+    expect(desk.get_by_role("heading", name="Laid over")).to_be_visible()
+    pick(desk, "Laid over it", known.marks.figure.figure.replace("-", " "))
+    desk.get_by_role("button", name="Outline", exact=True).click()
+    for part in (known.marks.head.crown, known.marks.head.chin):
+        press(desk, part)
+    camera = desk.get_by_role("region", name="The camera of the still")
+    expect(camera).to_contain_text("The head alone does not tell the lens")
+    # The eyes lie near where they are: the head looks nearly into the lens.
+    box = desk.get_by_role("group", name="The still").bounding_box()
+    at = middle(desk, "Left eye")
+    true = known.marks.head.eye_left
+    assert abs((at[0] - box["x"]) / box["width"] - true[0]) < 0.03
+    assert abs((at[1] - box["y"]) / box["height"] - true[1]) < 0.05
+
+    # Carried, all goes along; sized, it grows about its middle; one undo each.
+    before = {name: middle(desk, name) for name in ("Left eye", "Right eye", "Chin", "Crown")}
+    carry(desk, "Whole head", (36, -24))
+    for name, (x, y) in before.items():
+        now = middle(desk, name)
+        assert abs(now[0] - x - 36) < 1.5 and abs(now[1] - y + 24) < 1.5, name
+    wide = before["Left eye"][0] - before["Right eye"][0]
+    x = middle(desk, "Size and turn of the head")[0] - middle(desk, "Whole head")[0]
+    carry(desk, "Size and turn of the head", (0.5 * x, 0))
+    grown = middle(desk, "Left eye")[0] - middle(desk, "Right eye")[0]
+    assert abs(grown / wide - 1.5) < 0.06
+    for _ in range(2):
+        desk.get_by_role("button", name="Undo").click()
+    assert abs(middle(desk, "Left eye")[0] - before["Left eye"][0]) < 1.5
+    expect(desk.get_by_role("status", name="Stored")).to_have_text("kept")

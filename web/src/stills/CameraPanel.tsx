@@ -1,11 +1,23 @@
+import { useMemo } from "react";
 import { useLength } from "../app/preferences";
 import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
+import { layTool, whole } from "./heading";
 import { edgeTools, FIGURES, headTools, PARTS, without } from "./marks";
 import { H2, Known, Told, Tools, type Panel } from "./panel";
 
 /** The head marked, edges of the place, and the camera that they tell. */
-export function CameraPanel({ draft, read, stale, edit, editable, tool, setTool }: Panel) {
+export function CameraPanel({
+  draft,
+  read,
+  stale,
+  edit,
+  editable,
+  tool,
+  setTool,
+  aspect,
+}: Panel & { aspect: number }) {
+  const lay = useMemo(() => layTool(aspect), [aspect]);
   const { marks } = draft,
     length = useLength();
   const framing = read?.framing;
@@ -20,8 +32,10 @@ export function CameraPanel({ draft, read, stale, edit, editable, tool, setTool 
         <>
           <H2>Mark the head</H2>
           <Tools
-            tools={headTools}
-            done={(t) => marks.head[PARTS[headTools.indexOf(t)]!.key] != null}
+            tools={[lay, ...headTools]}
+            done={(t) =>
+              t === lay ? whole(marks) : marks.head[PARTS[headTools.indexOf(t)]!.key] != null
+            }
             tool={tool}
             setTool={setTool}
           />

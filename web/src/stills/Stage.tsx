@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type PointerEvent } from "react";
 import { Button } from "../parts/Button";
+import { headHandles } from "./heading";
 import { handlesOf, next, without, type Handle, type Marks, type Spot, type Tool } from "./marks";
 
 const ZOOMS = [1, 2, 4, 8];
@@ -64,11 +65,22 @@ export function Stage(props: {
       );
     });
   }
-  const handles = shown ? handlesOf(carried ? carried.handle.move(marks, carried.at) : marks) : [];
+  const here = carried ? carried.handle.move(marks, carried.at) : marks,
+    heads = shown ? headHandles(here, aspect) : [],
+    handles = shown ? [...handlesOf(here), ...heads] : [];
+  // The outline goes along with the head that is carried; sized, it comes anew from the desk.
+  const gone: Spot =
+    carried?.handle.id === "head all"
+      ? [carried.at[0] - carried.handle.at[0], carried.at[1] - carried.handle.at[1]]
+      : [0, 0];
   const groups = [...new Set(handles.map((h) => h.group))].map((name) =>
     handles.filter((h) => h.group === name),
   );
-  const path = outline.map(([x, y]) => `${x * 1000},${y * 1000 * aspect}`).join(" ");
+  const path = outline
+    .map(([x, y]) => `${(x + gone[0]) * 1000},${(y + gone[1]) * 1000 * aspect}`)
+    .join(" ");
+  /** Where the outline was taken hold of, and the middle of its head then. */
+  const held = useRef<{ start: Spot; handle: Handle } | null>(null);
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="flex h-11 shrink-0 items-center gap-1 border-b border-line px-2">
@@ -115,6 +127,34 @@ export function Stage(props: {
                 stroke="var(--color-lamp)"
                 strokeDasharray="6 5"
                 strokeWidth={1.2 / zoom}
+              />
+            )}
+            {shown && outline.length > 2 && editable && !tool && heads[0] && (
+              <polygon
+                points={path}
+                fill="none"
+                stroke="transparent"
+                strokeWidth={14 / zoom}
+                className="cursor-move touch-none"
+                style={{ pointerEvents: "stroke" }}
+                onPointerDown={(e) => {
+                  e.currentTarget.setPointerCapture(e.pointerId);
+                  held.current = { start: spotOf(e), handle: heads[0]! };
+                }}
+                onPointerMove={(e) => {
+                  if (!held.current) return;
+                  const { start, handle } = held.current,
+                    at = spotOf(e);
+                  setCarried({
+                    handle,
+                    at: [handle.at[0] + at[0] - start[0], handle.at[1] + at[1] - start[1]],
+                  });
+                }}
+                onPointerUp={() => {
+                  held.current = null;
+                  if (carried) edit((m) => carried.handle.move(m, carried.at));
+                  setCarried(null);
+                }}
               />
             )}
             {groups.map((group) =>
@@ -169,7 +209,7 @@ export function Stage(props: {
                 setCarried({ handle, at: handle.at });
               }}
               onPointerMove={(e) =>
-                carried?.handle.id === handle.id && setCarried({ handle, at: spotOf(e) })
+                carried?.handle.id === handle.id && setCarried({ ...carried, at: spotOf(e) })
               }
               onPointerUp={() => {
                 if (carried && carried.at !== carried.handle.at)
@@ -198,7 +238,7 @@ export function Stage(props: {
               }}
             >
               <span
-                className={`mx-auto block size-2 rounded-full border border-ink ${chosen === handle.id ? "bg-lamp" : "bg-paper"}`}
+                className={`mx-auto block ${handle.grip ? "size-2.5 border-2 border-lamp" : "size-2 rounded-full border border-ink"} ${chosen === handle.id ? "bg-lamp" : handle.grip ? "bg-ink" : "bg-paper"}`}
               />
             </button>
           ))}

@@ -134,7 +134,7 @@ function Marking({ still }: { still: Still }) {
               </p>
             )}
             {page === "Record" && <RecordPanel {...shared} />}
-            {page === "Camera" && <CameraPanel {...shared} />}
+            {page === "Camera" && <CameraPanel {...shared} aspect={still.height / still.width} />}
             {page === "Lights" && <LightsPanel {...shared} />}
             {page === "Read" && <ReadPanel {...shared} />}
             {page === "Match" && (

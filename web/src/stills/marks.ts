@@ -12,6 +12,8 @@ export type Handle = {
   at: Spot;
   /** Handles of one group are joined by a line. */
   group: string;
+  /** Whether it carries or sizes other points, and is no mark itself. */
+  grip?: boolean;
   /** Radius of an area, as a part of the width. */
   radius?: number;
   move: (marks: Marks, to: Spot) => Marks;
@@ -306,6 +308,11 @@ function ofLight(light: Light): Handle[] {
 /** The marks without a group of points. */
 export function without(marks: Marks, group: string): Marks {
   const [first, second, third] = group.split(" ");
+  if (group === "head all" || group === "head size")
+    return {
+      ...marks,
+      head: { eye_left: null, eye_right: null, nose_tip: null, chin: null, crown: null },
+    };
   if (first === "head") return { ...marks, head: { ...marks.head, [second!]: null } };
   if (first === "edge")
     return { ...marks, edges: marks.edges.filter((_, k) => k !== Number(second)) };
