@@ -6,6 +6,7 @@ import numpy as np
 
 from ..place import SOLIDS, edge_of, scan_of, shape_of
 from .figures import placed, surface_albedo
+from .normals import smooth_normals
 from .patches import clusters, even, rectangle
 
 
@@ -114,18 +115,6 @@ def _scan(item):
             break
         size *= 1.3
     return Body(vertices, faces, normals, albedo, scan.gloss, cell, scan.closed)
-
-
-def smooth_normals(vertices, faces):
-    """Unit normals (n, 3) at the corners of triangles: of those around, by their areas."""
-    cross = np.cross(
-        vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]]
-    )
-    out = np.zeros_like(vertices)
-    for k in range(3):
-        for axis in range(3):
-            out[:, axis] += np.bincount(faces[:, k], cross[:, axis], len(vertices))
-    return out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
 
 
 def _faceted(corners, faces):

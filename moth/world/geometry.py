@@ -20,8 +20,9 @@ from ..place import (
     in_gap,
     walls_of,
 )
-from .bodies import FACES, body_of, smooth_normals
+from .bodies import FACES, body_of
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
+from .normals import smooth_normals
 from .outside import Outside, outside_of, stands_outside
 from .patches import (
     Patches,

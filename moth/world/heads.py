@@ -14,6 +14,7 @@ from scipy.spatial import cKDTree
 from ..materials import FINISHES
 from .hair import BEARDS, CUTS, brow, grow, scalp
 from .hats import hat_on
+from .normals import smooth_normals
 
 SKIN, HAIR, GARMENT, FELT = (
     next(i for i, f in enumerate(FINISHES) if f.name == name)
@@ -96,12 +97,8 @@ def with_lashes(mesh):
     """The base mesh's lashes are strips, which look like paint and hide half of an iris: each is
     given up for so many single lashes, set where its root is and bent as it is.
     """
-    hair = np.flatnonzero(mesh.finish == HAIR)
-    faces = mesh.faces[hair]
-    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
-    count = len(mesh.vertices)
-    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
-    label = connected_components(joined, directed=False)[1][faces[:, 0]]
+    hair, label = _pieces_of_hair(mesh)
+    faces, count = mesh.faces[hair], len(mesh.vertices)
     eyes = np.array([mesh.landmarks["eye_left"], mesh.landmarks["eye_right"]])
     gone, vertices, triangles, colours, ways = [], [], [], [], []
     first = count
@@ -156,24 +153,26 @@ def _unit(rows):
     return rows / np.maximum(np.linalg.norm(rows, axis=-1, keepdims=True), 1e-12)
 
 
-def _normals(vertices, faces):
-    out = np.zeros_like(vertices)
-    corner = vertices[faces]
-    cross = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
-    for k in range(3):
-        np.add.at(out, faces[:, k], cross)
-    return _unit(out)
+def _pieces_of_hair(mesh):
+    """Triangles of hair, and the number of the piece that each is of."""
+    hair = np.flatnonzero(mesh.finish == HAIR)
+    faces, count = mesh.faces[hair], len(mesh.vertices)
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
+    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
+    return hair, connected_components(joined, directed=False)[1][faces[:, 0]]
+
+
+def _grown(mesh, wisps, tone):
+    """A person with wisps of a tone on them, each a little lighter or darker."""
+    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
+    return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
 
 
 def _moulded(mesh):
     """Triangles of the moulded hair: those of the piece that grows out of the skin, the largest,
     and those of all others that are no lashes.
     """
-    hair = np.flatnonzero(mesh.finish == HAIR)
-    faces, count = mesh.faces[hair], len(mesh.vertices)
-    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]]])
-    joined = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (count, count))
-    label = connected_components(joined, directed=False)[1][faces[:, 0]]
+    hair, label = _pieces_of_hair(mesh)
     size = np.bincount(label)[label]
     largest = label == label[size.argmax()]
     return hair[largest], hair[~largest & (size > 200)]
@@ -216,12 +215,20 @@ def with_hair(mesh, name, grown):
     Returns
     -------
     FigureMesh
+
+    Examples
+    --------
+    >>> from moth.world.figures import load_figure
+    >>> moulded = load_figure("broad-man", "seated", False, "moulded")
+    >>> bare, full = (with_hair(moulded, "broad-man", grown) for grown in (False, True))
+    >>> len(full.faces) - len(bare.faces) == 8000 * 5
+    True
     """
     cut = CUTS[name]
     cap, tied = _moulded(mesh)
     own = np.unique(mesh.faces[cap])
     skin = np.unique(mesh.faces[mesh.finish == SKIN])
-    normals = _normals(mesh.vertices, mesh.faces)
+    normals = smooth_normals(mesh.vertices, mesh.faces)
     forehead = skin[
         np.linalg.norm(mesh.vertices[skin] - mesh.landmarks["forehead"], axis=1) < 0.025
     ]
@@ -245,7 +252,7 @@ def with_hair(mesh, name, grown):
         mesh = _with_brow(mesh, skin, normals, mesh.landmarks[eye], (bare, tone), seed)
     if not grown:
         return mesh.without(tied)
-    normals = _normals(vertices, mesh.faces[: len(finish)])
+    normals = smooth_normals(vertices, mesh.faces[: len(finish)])
     about = skin[cKDTree(vertices[own]).query(vertices[skin])[0] < ABOUT]
     # What is painted on the skin beside it would stay dark under fair hair.
     painted = np.clip(_fullness(mesh.albedo[about], bare, tone) - 0.15, 0, 1)[:, None]
@@ -260,8 +267,7 @@ def with_hair(mesh, name, grown):
         mesh.landmarks,
         seed=len(name),
     )
-    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
-    return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
+    return _grown(mesh, wisps, tone)
 
 
 def with_beard(mesh, kind):
@@ -275,6 +281,13 @@ def with_beard(mesh, kind):
     Returns
     -------
     FigureMesh
+
+    Examples
+    --------
+    >>> from moth.world.figures import load_figure
+    >>> plain = load_figure("girl", "seated")
+    >>> len(with_beard(plain, "short").faces) - len(plain.faces) == 4200 * 3
+    True
     """
     skin = np.unique(mesh.faces[mesh.finish == SKIN])
     marks = mesh.landmarks
@@ -301,7 +314,7 @@ def with_beard(mesh, kind):
     grown = mesh.faces[(mesh.finish == SKIN) & (whole[mesh.faces].min(1) > 0.02)]
     grown = grown[(into[grown] >= 0).all(1)]
     cut = BEARDS[kind]
-    normals = _normals(mesh.vertices, mesh.faces)
+    normals = smooth_normals(mesh.vertices, mesh.faces)
     wisps = grow(
         cut,
         (mesh.vertices[near], normals[near], cut.thick * whole[near]),
@@ -310,9 +323,7 @@ def with_beard(mesh, kind):
         seed=7,
     )
     hair = mesh.faces[mesh.finish == HAIR]
-    tone = np.median(mesh.albedo[hair], axis=(0, 1))
-    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
-    return mesh.joined(wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward)
+    return _grown(mesh, wisps, np.median(mesh.albedo[hair], axis=(0, 1)))
 
 
 def with_hat(mesh, kind):
@@ -327,6 +338,13 @@ def with_hat(mesh, kind):
     -------
     FigureMesh
         The hat is of the finish "matte", which nothing else on a person is of.
+
+    Examples
+    --------
+    >>> from moth.world.figures import load_figure
+    >>> plain = load_figure("young-man", "seated")
+    >>> bool(with_hat(plain, "brim").landmarks["crown"][2] > plain.landmarks["crown"][2])
+    True
     """
     marks = mesh.landmarks
     head = mesh.vertices[np.isin(mesh.finish_of_vertices, (SKIN, HAIR)) & ~mesh.outward.any(1)]
@@ -374,10 +392,7 @@ def _with_brow(mesh, skin, normals, eye, tones, seed):
     wisps = brow(mesh.vertices[near], normals[near], dark, eye, seed)
     albedo = mesh.albedo.copy()
     albedo[near] += ((1 - PAINT) * dark / (dark + 0.15))[:, None] * (bare - albedo[near])
-    colours = np.clip(tone * wisps.tone[:, None], 0.002, 0.9)
-    return replace(mesh, albedo=albedo).joined(
-        wisps.vertices, wisps.faces, colours, wisps.along, wisps.outward
-    )
+    return _grown(replace(mesh, albedo=albedo), wisps, tone)
 
 
 COLLAR, OFF_NECK = 0.05, 0.004
@@ -394,13 +409,21 @@ def with_collar(mesh):
     Returns
     -------
     FigureMesh
+
+    Examples
+    --------
+    >>> from moth.world.figures import load_figure
+    >>> worn = load_figure("young-man", "seated")
+    >>> again = with_collar(worn)
+    >>> bool(np.abs(again.vertices - worn.vertices).max() < 0.01)
+    True
     """
     cloth = np.unique(mesh.faces[mesh.finish == GARMENT])
     skin = np.unique(mesh.faces[mesh.finish == SKIN])
     places = mesh.vertices[cloth]
     top = places[:, 2].max()
     rim = cloth[(places[:, 2] > top - COLLAR) & (np.abs(places[:, 0]) < 0.12)]
-    normals = _normals(mesh.vertices, mesh.faces)
+    normals = smooth_normals(mesh.vertices, mesh.faces)
     _, near = cKDTree(mesh.vertices[skin]).query(mesh.vertices[rim])
     neck = skin[near]
     goal = mesh.vertices[neck] + OFF_NECK * normals[neck]
