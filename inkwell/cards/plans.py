@@ -3,8 +3,6 @@
 import io
 from xml.sax.saxutils import escape
 
-import ezdxf
-
 from moth.card import Line, Shape
 
 _SCALE = 100.0
@@ -65,6 +63,9 @@ def dxf(drawing):
     -------
     str
     """
+    # Loaded by whoever asks for a drawing: a server starts a third of a second sooner.
+    import ezdxf
+
     document = ezdxf.new("R2010", setup=["linetypes"])
     document.units = ezdxf.units.M
     space = document.modelspace()

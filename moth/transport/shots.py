@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.stats import qmc
 
 from ..engine.caching import Keyed, cached
 from .arrival import BEFORE
@@ -55,6 +54,9 @@ class Shots:
 
 @lru_cache(maxsize=1)
 def _sequence():
+    # The library takes a third of a second to load: only whoever works light out waits for it.
+    from scipy.stats import qmc
+
     # Scrambled once and for all: the same light every time.
     return qmc.Sobol(4, rng=np.random.default_rng(5)).random(SHOTS)
 
