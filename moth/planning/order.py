@@ -134,8 +134,8 @@ def order_of(day, seconds=SECONDS):
     >>> a, b = (Shot(k, k, "r", 30) for k in "ab")
     >>> day = DayAsked(480, 1080, (a, b), {"a": 60, "b": 20}, {("a", "b"): 5, ("b", "a"): 50})
     >>> plan = order_of(day)
-    >>> [(s.key, clock(s.begin)) for s in plan.slots], plan.rigging
-    ([('a', '09:00'), ('b', '09:35')], 65)
+    >>> [(s.key, s.begin) for s in plan.slots], plan.rigging
+    ([('a', 540), ('b', 575)], 65)
     """
     # Whoever only reads a day that was ordered waits for no solver.
     from .timetable import solved
