@@ -16,7 +16,6 @@ from inkwell.setups import services
 from moth.document import Material as OwnMaterial
 from moth.document import load
 from moth.errors import MothError
-from moth.glb import to_glb
 from moth.inspection import (
     Holding,
     Inspection,
@@ -111,6 +110,9 @@ def model(request, pk: int):
     """The whole set-up as a model file for anyone's viewer: binary glTF, in metres."""
     setup, _ = services.setup_for(request.user, pk)
     document = services.draft(request.user, pk, None)
+    # With it comes a library that a server starts sooner without.
+    from moth.glb import to_glb
+
     response = HttpResponse(_analysed(request, to_glb, document), content_type="model/gltf-binary")
     name = f"{file_name(setup.title)}.glb"
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -6,7 +6,7 @@ import json
 import numpy as np
 
 from ..engine.apart import Opener
-from .opening import UNREADABLE, Brought
+from .results import UNREADABLE, Brought
 
 OPENER = Opener("moth.scans.opening", "model", UNREADABLE, memory=4_000_000_000, seconds=90)
 

@@ -12,7 +12,6 @@ import json
 import logging
 import struct
 import zipfile
-from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 import fast_simplification
@@ -24,15 +23,12 @@ from trimesh.visual.material import PBRMaterial
 
 from ..errors import MothError
 from ..place.scans import BUDGET, Scan, coded, decoded, pack
+from .results import UNREADABLE, Brought
 
 BYTES, UNPACKED, MEMBERS = 60_000_000, 200_000_000, 300
 """Of a file; of what a zip unpacks to; how many files a zip holds."""
 LARGEST = 1_500_000
 """Triangles of a file."""
-UNREADABLE = (
-    "This is no model that can be read: it is damaged, or neither GLB, OBJ nor a zip that holds one"
-    " of them with its textures."
-)
 GREY = 0.5
 """Reflectance of what the file gives no colour."""
 UNSAID = (102, 102, 102)
@@ -47,15 +43,6 @@ PARTS = 24
 """Parts of a model's length that its triangles are cut to at most, so that light can differ."""
 SPOTS = 300_000
 """Places at which its textures are looked at."""
-
-
-@dataclass(frozen=True)
-class Brought:
-    """A model as it is kept, and what is to be said of it."""
-
-    scan: bytes
-    """As moth.place.scans packs it."""
-    notes: tuple[str, ...]
 
 
 def open_model(data, name, up="y"):

@@ -5,7 +5,6 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-import trimesh
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..place import clear_of_walls, corners_of
@@ -134,6 +133,9 @@ def _shade(keyed):
     solids, room = keyed.value
     plan = shapely.Polygon(corners_of(room)).buffer(WALL, join_style="mitre")
     top = room.height + room.rise + WALL + room.storey
+    # Loaded by whoever has something outside: a server that only knows this file starts sooner.
+    import trimesh
+
     block = trimesh.creation.extrude_polygon(plan, top, engine="manifold")
     block.apply_translation([0, 0, -room.storey])
     corners = [np.asarray(block.triangles).reshape(-1, 3)]
