@@ -25,7 +25,10 @@ FINISHES = (
         source="Weyrich et al. 2006 report 0.2 to 0.4 roughness over the face; index 1.4",
     ),
     Finish(
-        "hair", 0.30, 0.046, source="index 1.55, Marschner et al. 2003; lobe as a plain surface"
+        "hair",
+        0.30,
+        0.046,
+        source="moulded, index 1.55; wisps: moth.transport.fibres",
     ),
     Finish("garment", 1.0, 0.0),
     Finish("eye", 0.0, 0.025, source="cornea, index 1.376"),

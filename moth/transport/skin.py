@@ -1,10 +1,10 @@
 """Skin that light gets under: what falls on it comes out again beside, red farther than blue.
 
 The terminator and small shadows of a face are soft and warm by this even under a hard lamp. The
-profile is Burley's ("Extending the Disney BRDF ...", 2015; Christensen and Burley, "Approximate
-reflectance profiles for efficient subsurface scattering", 2015), its lengths those of skin measured
-by Jensen et al. ("A practical model for subsurface light transport", 2001). It is gathered over the
-picture: what the lens does not see sends nothing.
+profile is Christensen and Burley's ("Approximate reflectance profiles for efficient subsurface
+scattering", 2015), its lengths those of skin measured by Jensen et al. ("A practical model for
+subsurface light transport", 2001). It is gathered over the picture: what the lens does not see
+sends nothing.
 """
 
 import math

@@ -2,20 +2,19 @@
 
 import json
 from pathlib import Path
+from typing import get_args
 
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..document import Figure
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from .heads import FELT, FigureMesh, with_beard, with_collar, with_hair, with_hat, with_lashes
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
-FIGURE_NAMES = (
-    *("weathered-man", "young-woman", "middle-aged-woman", "broad-man"),
-    *("old-woman", "young-man", "middle-aged-man", "girl"),
-)
+FIGURE_NAMES: tuple[str, ...] = get_args(Figure.model_fields["figure"].annotation)
 ADULTS = FIGURE_NAMES[:-1]
 
 

@@ -1,5 +1,6 @@
 /** What a hand marks in a still, as points that can be put, carried and taken away. */
 import type { Schemas } from "../app/api";
+import HEADS from "./heads.json";
 
 export type Marks = Schemas["Marks"];
 export type Light = Schemas["MarkedLight"];
@@ -36,16 +37,7 @@ export const EDGES: { kind: Schemas["MarkedEdge"]["kind"]; name: string }[] = [
   { kind: "across", name: "Along the other wall" },
   { kind: "horizon", name: "Horizon" },
 ];
-export const FIGURES: Marks["figure"]["figure"][] = [
-  "weathered-man",
-  "young-woman",
-  "middle-aged-woman",
-  "broad-man",
-  "old-woman",
-  "young-man",
-  "middle-aged-man",
-  "girl",
-];
+export const FIGURES = Object.keys(HEADS) as Marks["figure"]["figure"][];
 export const ROLES: Light["role"][] = ["key", "fill", "edge", "background", "eye light", "other"];
 
 /** What the hand is about to mark: so many points, each with a word of what it is. */
