@@ -1,5 +1,6 @@
 """Our readings and frames beside the references'."""
 
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
 from unittest import mock
@@ -11,10 +12,10 @@ from moth.document import load
 from moth.materials import FINISHES
 from moth.transport import FULL_SKY, FULL_SUN, meter_light, render_layer, sources, view_of
 from moth.transport.light import light_of
-from moth.world import build_world
+from moth.world import build_world, outside
 from moth.world import sheets as grip
 
-from .export import PICTURE
+from .export import PICTURE, SHELL
 from .rigs import rigs
 
 FOLDER = Path(__file__).parent / "references"
@@ -38,21 +39,27 @@ def levels(setup):
     return out
 
 
+@contextmanager
 def open_windows():
-    """The references' windows are holes: while this holds, ours get glass that sends nothing back.
+    """The references' windows are holes in walls without thickness: while this holds, ours get
+    glass that sends nothing back, and a house no larger outside than its room.
 
     A world that was built before keeps the glass that it has.
     """
-    return mock.patch.object(grip, "GLASS", replace(grip.GLASS, reflectance=0.0))
+    with (
+        mock.patch.object(grip, "GLASS", replace(grip.GLASS, reflectance=0.0)),
+        mock.patch.object(outside, "WALL", SHELL),
+    ):
+        yield
 
 
+@open_windows()
 def ours(name, picture=True):
     """Disc and dome readings (marks, 3) [lx], and the frame (height, width, 3) [cd/m^2] of matte
     surfaces.
     """
     setup = load(rigs()[name])
-    with open_windows():
-        world = build_world(setup)
+    world = build_world(setup)
     gains = levels(setup)
     disc, dome = np.zeros((len(setup.marks), 3)), np.zeros((len(setup.marks), 3))
     width, height = PICTURE
