@@ -44,16 +44,43 @@ class Distribution:
         vertical, horizontal = np.broadcast_arrays(
             np.asarray(vertical, float), np.asarray(horizontal, float) % 360
         )
-        rows = np.stack(
+        rows = self._rows(vertical)
+        if len(rows) == 1:
+            return rows[0]
+        low, part = self._between(horizontal)
+        pick = np.indices(low.shape) if low.ndim else ()
+        return rows[(low, *pick)] * (1 - part) + rows[(low + 1, *pick)] * part
+
+    def table(self, vertical, turns):
+        """:meth:`intensity` at every turn and every vertical angle.
+
+        Parameters
+        ----------
+        vertical : ndarray, shape (n,)
+        turns : ndarray, shape (m,)
+            Angles [deg].
+
+        Returns
+        -------
+        ndarray, shape (m, n)
+        """
+        rows = self._rows(vertical)
+        if len(rows) == 1:
+            return np.repeat(rows, len(turns), 0)
+        low, part = self._between(np.asarray(turns) % 360)
+        return rows[low] * (1 - part[:, None]) + rows[low + 1] * part[:, None]
+
+    def _rows(self, vertical):
+        """Each row of the table at vertical angles, a new first axis."""
+        return np.stack(
             [np.interp(vertical, self.vertical, row, left=0, right=0) for row in self.candela]
         )
-        if len(self.horizontal) == 1:
-            return rows[0]
+
+    def _between(self, horizontal):
+        """The row before each turn, and how far it lies from there to the next."""
         at = np.interp(horizontal, self.horizontal, np.arange(len(self.horizontal)))
         low = np.minimum(at.astype(int), len(self.horizontal) - 2)
-        part = at - low
-        pick = np.indices(at.shape) if at.ndim else ()
-        return rows[(low, *pick)] * (1 - part) + rows[(low + 1, *pick)] * part
+        return low, at - low
 
     @property
     def peak(self):

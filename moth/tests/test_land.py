@@ -178,6 +178,20 @@ def test_sunlit_land_lights_a_room_from_below():
         assert level(scene, "@sun", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03)
 
 
+@pytest.mark.parametrize("receiver", ["disc", "dome"])
+def test_a_meter_that_looks_up_sees_no_land(receiver):
+    # Nothing goes over from one side of the horizon to the other: it was five degrees about the
+    # pane's middle, a tenth of such a reading in a room.
+    scene = setup(sun={"azimuth": 180, "elevation": 60}, kind="clear")
+    world = build_world(scene)
+    light = light_of(world, next(s for s in sources(scene) if s.id == "@sun"))
+    up, out = (
+        sum(meter_light(world, light, Place("m", "m", (2.0, 4.0, 1.4), way, receiver)).values())
+        for way in ((0.0, 0.0, 1.0), (0.0, -1.0, 0.0))
+    )
+    assert up[1] < 0.006 * out[1]
+
+
 @pytest.mark.parametrize("storey, elevation", [(0.0, 30), (0.0, 12), (3.0, 25)])
 def test_the_house_shades_the_land_behind_it(storey, elevation):
     sun = {"azimuth": 0, "elevation": elevation}

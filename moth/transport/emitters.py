@@ -114,7 +114,7 @@ def _fine_table(distribution):
         if len(distribution.horizontal) == 1
         else np.linspace(0, 360, max(73, min(len(distribution.horizontal), 361)))
     )
-    return np.stack([distribution.intensity(grid, np.full(len(grid), t)) for t in turns])
+    return distribution.table(grid, turns)
 
 
 def distant(level, toward, radius, middle):
