@@ -6,9 +6,8 @@ import numpy as np
 
 from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached, content_hash
-from ..engine.sampling import lobe_densities
 from ..transport import light_key, light_of, receive
-from ..transport.glow import glow_visibility
+from ..transport.glow import glow_visibility, lobes_along
 from ..world import anchor
 from .marks import at_head
 
@@ -37,8 +36,7 @@ def cell_power(glow, face):
     away = cells.middle - face
     distance = np.maximum(np.linalg.norm(away, axis=1), 1e-6)
     cosine = np.maximum(-(cells.normal * away).sum(1) / distance, 0)
-    kappa = np.maximum(cells.kappa, 1e-3)
-    density = lobe_densities(kappa, -(cells.axis * away).sum(1) / distance)
+    density = lobes_along(cells, np.arange(len(away)), -away / distance[:, None])
     return (
         cells.flux @ LUMINANCE * cosine + cells.power @ LUMINANCE * density * (cosine > 0)
     ) / distance**2

@@ -13,6 +13,7 @@ from moth.photometry import from_function, write_ies
 from moth.tests.scenes import BLACK_ROOM, Held, setup, ways
 from moth.transport import light_of, meter_light, sources
 from moth.transport.exchange import balance, links, samples
+from moth.transport.glow import lobes_along
 from moth.transport.kernels import OFF_SURFACE
 from moth.transport.walks import hemisphere, walk
 from moth.world import build_world
@@ -340,7 +341,7 @@ def test_a_walk_through_a_lobe_spreads_like_the_lobe_and_keeps_its_share(tilt):
     legs = walk(
         world, np.tile(cloth.centre - 0.5 * way, (n, 1)), np.tile(way, (n, 1)), np.arange(n)
     )
-    owner, patch, weight = legs[1]
+    owner, patch, weight, _ = legs[1]
     share = m.straight + m.forward
     # Mean of the lobe's cosine to its axis is 1/tanh k - 1/k: the weight's mean is its share of
     # that, over the cosine of the way out.
@@ -354,7 +355,7 @@ def test_a_walk_through_a_lobe_spreads_like_the_lobe_and_keeps_its_share(tilt):
 
 @pytest.mark.parametrize("material", ["frost-heavy", "grid-full"])
 def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(material):
-    # A lobe for each place of the panel, summed, against the few lobes that the cloth is followed
+    # A lobe for each place of the panel, summed, against the patterns that the cloth is followed
     # by.
     panel = lambert(1000, (1.0, 1.0), [3, 4.3, 1.5], [3, 0, 1.5])
     scene = room(
@@ -375,9 +376,9 @@ def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(mater
         if g.has_beam and g.cells.normal[0, 1] < 0
     ]
     got = sum(
-        lobe(np.maximum(glow.cells.kappa, 1e-3), ways @ glow.cells.axis.T)
-        @ (glow.cells.power @ LUMINANCE)
+        lobes_along(glow.cells, np.full(len(ways), k), ways) * power
         for glow in glows
+        for k, power in enumerate(glow.cells.power @ LUMINANCE)
     )
 
     x, z = (
@@ -394,4 +395,4 @@ def test_a_cloth_close_to_a_panel_spreads_its_light_as_all_its_lobes_would(mater
             lobe(lobe_concentration(m.forward_width), ways @ came.T) @ level
         )
     assert got.sum() == pytest.approx(exact.sum(), rel=0.02)
-    assert np.sqrt(((got - exact) ** 2).sum() / (exact**2).sum()) < 0.12
+    assert np.sqrt(((got - exact) ** 2).sum() / (exact**2).sum()) < 0.03

@@ -5,6 +5,7 @@ import pytest
 
 from moth.transport.glow import glow_rays, matte, shine
 from moth.transport.operands import Cells, room_for
+from moth.transport.patterns import no_pattern
 
 SIDE, RADIOSITY = 0.3, 1.0
 CELL = Cells(
@@ -17,6 +18,8 @@ CELL = Cells(
     np.zeros(1),
     np.zeros((1, 3)),
     np.ones(1),
+    np.zeros(1, bool),
+    no_pattern(1),
 )
 
 

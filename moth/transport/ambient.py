@@ -26,8 +26,8 @@ STEP = {192: 4, 480: 4, 640: 5}
 
 @cached("views of meters")
 def _meter_view(keyed):
-    """Weights of all patches on one meter: seen directly, and past cloth or by way of mirrors;
-    times radiosity [lx].
+    """Weights of all patches on one meter: seen straight, and turned by cloth or mirrors; times
+    radiosity [lx].
     """
     world, place = keyed.value
     normal = np.asarray(place.direction, float)[None]
@@ -37,11 +37,13 @@ def _meter_view(keyed):
     response = (1 + cosine) / 2 if place.receiver == "dome" else cosine
     origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
     n = len(world.patches)
-    views = [np.zeros(n), np.zeros(n)]
-    for leg, (owner, patch, weight) in enumerate(
-        walk(world, origins.copy(), directions, np.arange(METER_RAYS))
+    views = np.zeros((2, n))
+    for owner, patch, weight, straight in walk(
+        world, origins.copy(), directions, np.arange(METER_RAYS)
     ):
-        views[min(leg, 1)] += np.bincount(patch, weight * response[owner] * (2 / METER_RAYS), n)
+        light = weight * response[owner] * (2 / METER_RAYS)
+        for view, some in zip(views, (straight, ~straight), strict=True):
+            view += np.bincount(patch[some], light[some], n)
     return views
 
 
@@ -82,14 +84,15 @@ def meter_light(world, light, place):
         if out.max() > 0:
             out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
         add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else WALL, out[0])
-    seen, past = _meter_view(
+    seen, turned = _meter_view(
         Keyed(
             content_hash("meter", world.key, place.position, place.direction, place.receiver),
             (world, place),
         )
     )
-    # What a board or cloth sends besides its glow, or past another one, is still its light.
-    rest = seen[:, None] * light.rest + past[:, None] * light.radiosity
+    # What a board or cloth sends besides its glow, or turned by another one, is still its light.
+    # What glows has been summed above, past the straight share of cloth as well.
+    rest = seen[:, None] * light.rest + turned[:, None] * light.radiosity
     owner = np.array([-1, *(s.piece for s in world.sheets)])[world.patches.sheet + 1]
     for piece in np.unique(owner):
         rgb = rest[owner == piece].sum(0)
@@ -109,8 +112,8 @@ class Ambient:
     shares: np.ndarray
     """(n, 4) their weights, which sum to one."""
     seen: csr_matrix
-    """(g, p) share of each patch in what is seen directly."""
-    past: csr_matrix
+    """(g, p) share of each patch in what is seen straight."""
+    turned: csr_matrix
     """(g, p) the same past cloth or by way of mirrors."""
     blend: csr_matrix
     """(g, g) each gathering point with its like neighbours: evens out the grain of the rays."""
@@ -274,13 +277,11 @@ def _gather(world, points, normals, folds):
         origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
         dark = np.repeat(np.where(folds[some], CLOSE, 0.0), GATHER_RAYS)
         owners = np.repeat(np.arange(low, some.stop), GATHER_RAYS)
-        for leg, (owner, patch, weight) in enumerate(
-            walk(world, origins, directions, owners, dark)
-        ):
-            k = min(leg, 1)
-            rows[k].append(owner)
-            columns[k].append(patch)
-            values[k].append(weight / GATHER_RAYS)
+        for owner, patch, weight, straight in walk(world, origins, directions, owners, dark):
+            for k, some in enumerate((straight, ~straight)):
+                rows[k].append(owner[some])
+                columns[k].append(patch[some])
+                values[k].append(weight[some] / GATHER_RAYS)
     shape = len(points), len(world.patches)
 
     def matrix(k):

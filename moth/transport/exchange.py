@@ -1,5 +1,7 @@
 """Light from surface to surface: links between patches, and the balance they come to."""
 
+from typing import NamedTuple
+
 import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.linalg import LinearOperator, gmres
@@ -30,6 +32,15 @@ def samples(world, chosen, count):
     return origins, normals
 
 
+class Links(NamedTuple):
+    """Form factors between all patches, row by row from a patch outward."""
+
+    factors: np.ndarray | csr_matrix
+    """(p, p) by all ways."""
+    turned: csr_matrix
+    """(p, p) the part that cloth or mirrors turn on the way."""
+
+
 @cached("links between surfaces")
 def _links(keyed):
     world = keyed.value
@@ -41,6 +52,7 @@ def _links(keyed):
     # mirrors, by share.
     seen: tuple[list, list, list] = ([], [], [])
     past: tuple[list, list, list] = ([], [], [])
+    turned: tuple[list, list, list] = ([], [], [])
     for chosen, count in (
         (on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS),
         (on_earth[p.sheet[on_earth] >= 0], SHEET_RAYS),
@@ -54,22 +66,21 @@ def _links(keyed):
             # One ray from each place: the sequence of places and that of directions are
             # independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
-            for leg, (owner, patch, weight) in enumerate(
+            for leg, (owner, patch, weight, straight) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):
                 share = weight / count if leg else weight
-                for column, found in zip(
-                    past if leg else seen, (some[owner], patch, share), strict=True
-                ):
-                    column.append(found)
-    rows, columns, weights = (np.concatenate(k) for k in seen)
-    hits = csr_matrix((weights.astype(float), (rows, columns)), shape=(n, n))
-    factors = _both_ways(hits, cast, p.area)
-    if past[0]:
-        rows, columns, shares = (np.concatenate(k) for k in past)
-        factors = factors + csr_matrix((shares, (rows, columns)), shape=(n, n))
-    factors = factors.astype(np.float32)
-    return factors.toarray() if n <= WHOLE else factors
+                found = some[owner], patch, share
+                for into, chosen in ((past if leg else seen, slice(None)), (turned, ~straight)):
+                    for column, part in zip(into, found, strict=True):
+                        column.append(part[chosen])
+
+    def matrix(found):
+        rows, columns, shares = (np.concatenate(k) if k else np.zeros(0, int) for k in found)
+        return csr_matrix((shares.astype(float), (rows, columns)), shape=(n, n))
+
+    factors = (_both_ways(matrix(seen), cast, p.area) + matrix(past)).astype(np.float32)
+    return Links(factors.toarray() if n <= WHOLE else factors, matrix(turned).astype(np.float32))
 
 
 def _both_ways(hits, cast, area):
@@ -107,7 +118,8 @@ def spread_directions(normals, count, directions, seed=0):
 
 
 def links(world):
-    """Share of each patch's view that every other patch takes up, cached by world.
+    """Share of each patch's view that every other patch takes up, cached by world; see also
+    :func:`turned_links`.
 
     Parameters
     ----------
@@ -121,7 +133,12 @@ def links(world):
         the radiosity of j. In a closed room each row sums to one, and to less only past cloth and
         in mirrors.
     """
-    return _links(Keyed(world.key, world))
+    return _links(Keyed(world.key, world)).factors
+
+
+def turned_links(world):
+    """What of :func:`links` is turned by cloth or mirrors on its way: csr_matrix, shape (p, p)."""
+    return _links(Keyed(world.key, world)).turned
 
 
 def balance(world, given):

@@ -12,6 +12,7 @@ from numba import njit
 from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
 from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled, strand_gloss
 from .operands import Cells, Rays, Shading, no_strands, room_for
+from .patterns import pattern_densities, pattern_density
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -57,13 +58,12 @@ rounding before it would take all its light.
 
 
 @njit(inline="always")
-def _from_cell(place, facing, lobe, p):
-    """Diffuse and lobe geometry of a place of a cell as seen from another: unit direction, 1/d^2
-    cos, lobe density / d^2.
+def _from_cell(place, facing, p):
+    """A place of a cell as seen from another: unit direction, cos / d^2, 1 / d^2; the last two are
+    0 from behind.
 
-    place, facing: of the cell; lobe: its axis and concentration, 0 for none.
+    place, facing: of the cell.
     """
-    axis, kappa = lobe
     to = (place[0] - p[0], place[1] - p[1], place[2] - p[2])
     d2 = max(dot(to, to), 1e-8)
     inv = 1 / math.sqrt(d2)
@@ -71,10 +71,7 @@ def _from_cell(place, facing, lobe, p):
     ray = scaled(to, inv)
     if before <= TOUCHING:
         return ray, 0.0, 0.0
-    density = 0.0
-    if kappa > 0:
-        density = lobe_density(kappa, -dot(ray, axis)) / d2
-    return ray, before * inv / d2, density
+    return ray, before * inv / d2, 1 / d2
 
 
 FAINT_LOBE = 25.0
@@ -97,6 +94,32 @@ def _turned(axis, off, reach):
     x, y, z = axis[0] * reach + off[0], axis[1] * reach + off[1], axis[2] * reach + off[2]
     inv = 1 / math.sqrt(max(x * x + y * y + z * z, 1e-12))
     return x * inv, y * inv, z * inv
+
+
+@njit(**_FAST)
+def _sent(lobes, c, part, ray):
+    """Density [1/sr] of a cell's lobe against a ray that comes to a part of it.
+
+    lobes: fields of Cells from the second on; part: from -1 to 1 along and up.
+    """
+    facings, alongs, ups, axes, kappas, reaches, shaped, patterns = lobes
+    s, t = part
+    reach = reaches[c]
+    along, up = at_row(alongs, c), at_row(ups, c)
+    if shaped[c]:
+        a, b = math.sqrt(dot(along, along)), math.sqrt(dot(up, up))
+        x = -dot(ray, along) / a - s * a / reach
+        y = -dot(ray, up) / b - t * b / reach
+        return pattern_density(patterns, c, x, y, -dot(ray, at_row(facings, c)))
+    axis = at_row(axes, c)
+    if s != 0 or t != 0:
+        off = (
+            s * along[0] + t * up[0],
+            s * along[1] + t * up[1],
+            s * along[2] + t * up[2],
+        )
+        axis = _turned(axis, off, reach)
+    return lobe_density(kappas[c], -dot(ray, axis))
 
 
 NEAR, MIDDLING = 9.0, 36.0
@@ -172,7 +195,8 @@ def shine(shading, dome, cells, out, sheen, least=1):
     [cd/m^2].
     """
     # Taken apart once: counting references at every access would double the time.
-    middles, facings, alongs, ups, fluxes, axes, kappas, powers, reaches = cells
+    middles, facings, alongs, ups, fluxes, axes, kappas, powers, reaches, shaped, patterns = cells
+    lobes = facings, alongs, ups, axes, kappas, reaches, shaped, patterns
     points, normals, toward, finish, roughness, normal_reflectance, strands = shading
     row, ways, once, twice = strands
     corners, kept = np.empty((5, 3)), np.empty((5, 3))
@@ -205,16 +229,16 @@ def shine(shading, dome, cells, out, sheen, least=1):
                 # Farther off it brings too little for the cut to count.
                 exact = True
             flux, power = at_row(fluxes, c), at_row(powers, c)
-            kappa, axis, reach = 0.0, at_row(axes, c), 1.0
-            if has_beam and kappas[c] > 0:
-                kappa, reach = kappas[c], reaches[c]
+            beam = has_beam and kappas[c] > 0
+            if beam:
+                kappa, axis, reach = kappas[c], at_row(axes, c), reaches[c]
                 # Over the cell the axis turns one way and the sight of it the other: against the
                 # lobe's own width.
                 inv = 1 / math.sqrt(d2)
                 turn = math.sqrt(size2) * (inv + 1 / reach)
                 chord = math.sqrt(max(2 + 2 * dot(to, axis) * inv, 0.0))
                 if chord - turn > math.sqrt(FAINT_LOBE / kappa):
-                    kappa = 0.0
+                    beam = False
                 else:
                     steps = max(steps, places_across(turn * turn * kappa))
             if exact:
@@ -236,15 +260,13 @@ def shine(shading, dome, cells, out, sheen, least=1):
                         middle[1] + s * along[1] + t * up[1],
                         middle[2] + s * along[2] + t * up[2],
                     )
-                    lobe = axis, kappa
-                    if kappa > 0 and steps > 1:
-                        lobe = _turned(axis, minus(place, middle), reach), kappa
-                    ray, plain, density = _from_cell(place, facing, lobe, p)
+                    ray, plain, density = _from_cell(place, facing, p)
                     if plain <= 0:
                         continue
                     cosine = dot(ray, n)
                     if cosine <= 0:
                         continue
+                    density = density * _sent(lobes, c, (s, t), ray) if beam else 0.0
                     response = 0.5 * (1 + cosine) if dome else cosine
                     w = 1.0 / (steps * steps)
                     e, q = plain * response * w, density * response * w
@@ -273,9 +295,10 @@ def shine(shading, dome, cells, out, sheen, least=1):
             sheen[i, 2] += b1
 
 
-WIDE_CELL, PLACES = 1.0, 6
-"""Squared size of a cell over the width of its lobe where that arrives, from which so many places
-of the cell are asked: one would be luck.
+WIDE_CELL, PLACES, MOST_PLACES = 1.0, 4, 128
+"""Squared size of a cell over the width of its lobe where that arrives, from which more than one
+place of the cell is asked; so many times that squared size are, up to the most. Of two cloths a few
+centimetres apart a place sees a lobe from a hundredth of a cell: too few would turn its mean way.
 """
 
 
@@ -283,13 +306,15 @@ of the cell are asked: one would be luck.
 def lobes_between(places, cells, amount, ways, distances):
     """What lobes of each cell bring to each place, nothing in the way.
 
-    places: (points, normals). Writes (n, k) density times cosine over squared distance, unit
-    vectors (n, k, 3), and distances to the cell along them [m]. Each pair looks at other places of
+    places: (points, normals). Writes (n, k) density times cosine over squared distance, the mean
+    of the ways that it comes (n, k, 3), shorter than one as they differ, and distances to the cell
+    along them [m]. Each pair looks at other places of
     its cell, and not in the order in which the points lie over their patch: only their difference
     counts, and it must be spread too.
     """
     points, normals = places
-    middles, facings, alongs, ups, _, axes, kappas, powers, reaches = cells
+    middles, facings, alongs, ups, _, axes, kappas, powers, reaches, shaped, patterns = cells
+    lobes = facings, alongs, ups, axes, kappas, reaches, shaped, patterns
     for i in range(len(points)):
         p, n = at_row(points, i), at_row(normals, i)
         for c in range(len(middles)):
@@ -307,7 +332,8 @@ def lobes_between(places, cells, amount, ways, distances):
             chord = math.sqrt(max(2 + 2 * dot(to, axis) * inv, 0.0))
             if chord - size * (inv + 1 / reach) > math.sqrt(FAINT_LOBE / kappa):
                 continue
-            count = PLACES if size2 * kappa > WIDE_CELL * d2 else 1
+            wide = size2 * kappa / d2
+            count = min(max(int(PLACES * wide), 6), MOST_PLACES) if wide > WIDE_CELL else 1
             total, x, y, z = 0.0, 0.0, 0.0, 0.0
             j = (i * len(middles) + c) * GOLDEN
             for q in range(count):
@@ -319,18 +345,17 @@ def lobes_between(places, cells, amount, ways, distances):
                     s * along[2] + t * up[2],
                 )
                 place = (middle[0] + off[0], middle[1] + off[1], middle[2] + off[2])
-                lobe = _turned(axis, off, reach), kappa
-                ray, plain, density = _from_cell(place, facing, lobe, p)
+                ray, plain, density = _from_cell(place, facing, p)
                 cosine = dot(ray, n)
                 if plain > 0 and cosine > 0:
-                    a = density * cosine
+                    a = density * cosine * _sent(lobes, c, (s, t), ray)
                     total, x, y, z = total + a, x + a * ray[0], y + a * ray[1], z + a * ray[2]
             if total <= 0:
                 continue
             long = 1 / math.sqrt(x * x + y * y + z * z)
             way = (x * long, y * long, z * long)
             amount[i, c] = total / count
-            put(ways[i], c, way)
+            put(ways[i], c, (x / total, y / total, z / total))
             distances[i, c] = max(dot(to, facing) / min(dot(way, facing), -1e-6), 0.0)
 
 
@@ -342,7 +367,8 @@ def glow_rays(spots, dome, cells, count, seed, rays):
     spots: (points, normals). Fills n * count rays; weights 0 where a point gets no light.
     """
     points, normals = spots
-    middles, facings, alongs, ups, fluxes, axes, kappas, powers, _ = cells
+    middles, facings, alongs, ups, fluxes, axes, kappas, powers, reaches, shaped, patterns = cells
+    lobes = facings, alongs, ups, axes, kappas, reaches, shaped, patterns
     origins, directions, distances, weights = rays
     k = len(middles)
     running = np.empty(k)
@@ -350,8 +376,8 @@ def glow_rays(spots, dome, cells, count, seed, rays):
         p, n = at_row(points, i), at_row(normals, i)
         total = 0.0
         for c in range(k):
-            lobe = at_row(axes, c), kappas[c]
-            ray, plain, density = _from_cell(at_row(middles, c), at_row(facings, c), lobe, p)
+            ray, plain, density = _from_cell(at_row(middles, c), at_row(facings, c), p)
+            density = density * _sent(lobes, c, (0.0, 0.0), ray) if kappas[c] > 0 else 0.0
             cosine = dot(ray, n)
             if cosine <= 0:
                 # Cut by the horizon, its middle below: what is above is what the place sees.
@@ -427,6 +453,40 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
     return part
 
 
+def lobes_along(cells, rows, ways, off=None):
+    """Density of cells' lobes [1/sr] along ways that leave them.
+
+    Parameters
+    ----------
+    cells : Cells
+    rows : ndarray of int, shape (...)
+        Of the cells.
+    ways : ndarray, shape (..., 3)
+        Unit vectors away from the cells.
+    off : ndarray, shape (..., 3), optional
+        From the cells' middles to where the ways begin [m].
+
+    Returns
+    -------
+    ndarray, shape (...)
+    """
+    turn = 0.0 if off is None else off / cells.reach[rows][..., None]
+    axis = cells.axis[rows] + turn
+    axis /= np.maximum(np.linalg.norm(axis, axis=-1, keepdims=True), 1e-12)
+    out = lobe_densities(np.maximum(cells.kappa[rows], 1e-3), (axis * ways).sum(-1))
+    on = cells.shaped[rows]
+    if on.any():
+        some, turned = rows[on], (ways - turn)[on]
+        frame = [
+            half / np.maximum(np.linalg.norm(half, axis=1, keepdims=True), 1e-12)
+            for half in (cells.along[some], cells.up[some])
+        ]
+        local = [(turned * unit).sum(1) for unit in frame]
+        local.append((ways[on] * cells.normal[some]).sum(1))
+        out[on] = pattern_densities(cells.pattern, some, np.stack(local, 1))
+    return out
+
+
 def lobes_and_glow(place, facing, cells, steps=3):
     """What cells bring to a disc, nothing in the way, each in several parts.
 
@@ -450,15 +510,13 @@ def lobes_and_glow(place, facing, cells, steps=3):
     k = (2 * np.arange(steps) + 1) / steps - 1
     s, t = (v.reshape(-1, 1, 1) for v in np.meshgrid(k, k))
     off = s * cells.along + t * cells.up
-    axis = cells.axis * cells.reach[:, None] + off
-    axis /= np.maximum(np.linalg.norm(axis, axis=2, keepdims=True), 1e-12)
     to = cells.middle + off - place
     distance = np.maximum(np.linalg.norm(to, axis=2), 1e-4)
     to /= distance[..., None]
     leaving, cosine = -(to * cells.normal).sum(2), to @ facing
     lit = (leaving * distance > TOUCHING) & (cosine > 0)
-    kappa = np.maximum(cells.kappa, 1e-3)
-    density = lobe_densities(kappa, -(to * axis).sum(2))
+    rows = np.broadcast_to(np.arange(len(cells.middle)), to.shape[:2])
+    density = lobes_along(cells, rows, -to, off)
     share = np.where(lit, cosine / distance**2, 0)[..., None] / steps**2
     level = share * (leaving[..., None] * cells.flux + density[..., None] * cells.power)
     return to.reshape(-1, 3), distance.ravel(), level.reshape(-1, 3)

@@ -8,12 +8,11 @@ from ..colour import LUMINANCE
 from ..engine.caching import content_hash
 from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
-from ..engine.sampling import lobe_densities
 from ..materials import FINISHES
 from ..world.geometry import SKY_RADIUS
 from .ambient import ambient_of
 from .arrival import BEFORE, arrive, with_images
-from .glow import glow_visibility, matte, shine
+from .glow import glow_visibility, lobes_along, matte, shine
 from .haze import airlight
 from .housings import body_distance, housing
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
@@ -153,7 +152,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
     checkpoint()
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
     straight = float(diffuse[ambient.at].sum())
-    gathered = ambient.seen @ light.rest + ambient.past @ light.radiosity
+    gathered = ambient.seen @ light.rest + ambient.turned @ light.radiosity
     nothing = np.zeros((len(spots), 3))
     shiny = np.flatnonzero(_NORMAL_REFLECTANCE[view.finish] > 0)
     rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS
@@ -293,13 +292,8 @@ def _lobes_toward(world, view, seen, glow, patch):
     row[glow.patches] = np.arange(len(glow.patches))
     at = row[patch]
     on = np.flatnonzero(at >= 0)
-    axis, kappa, flux = (
-        glow.cells.axis[at[on]],
-        np.maximum(glow.cells.kappa[at[on]], 1e-3),
-        glow.cells.power[at[on]],
-    )
-    toward = view.toward[seen[on]]
-    density = lobe_densities(kappa, (axis * toward).sum(1))
+    toward, flux = view.toward[seen[on]], glow.cells.power[at[on]]
+    density = lobes_along(glow.cells, at[on], toward)
     cosine = np.maximum(np.abs((toward * view.normals[seen[on]]).sum(1)), 0.05)
     out[on] = np.pi * flux * (density / cosine / world.patches.area[patch[on]])[:, None]
     return out
@@ -388,7 +382,7 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
     away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
     start = points + OFF_SURFACE * normals
-    for owner, patch, weight in walk(world, start.copy(), away.copy(), np.arange(n)):
+    for owner, patch, weight, _ in walk(world, start.copy(), away.copy(), np.arange(n)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
         rays = Rays(start, np.empty((n, 3)), np.empty(n), np.empty(n))

@@ -9,6 +9,7 @@ from .exchange import samples
 from .glow import Glow, glow_visibility, lobes_between, matte, shine
 from .kernels import OFF_SURFACE
 from .operands import Cells
+from .patterns import NODES, no_pattern, sorted_by_way, spread
 
 PLAIN_SAMPLES, CLOTH_SAMPLES = 8, 25
 """Places of a patch that lobes' light is averaged over: of walls, and of cloth that sends it on in
@@ -21,16 +22,15 @@ class Lobes(NamedTuple):
 
     patches: np.ndarray
     """(k,); one may be there several times, in parts"""
-    axis: np.ndarray
-    """(k, 3) unit"""
-    kappa: np.ndarray
-    """(k,) concentration"""
-    power: np.ndarray
-    """(k, 3) [lm]"""
-    reach: np.ndarray
-    """(k,) see :class:`Cells` [m]"""
     cells: Cells
-    """(k) the places that they leave: patches, or parts of them where a beam is narrower."""
+    """(k) the places that they leave, without diffuse light: patches, or parts of them where a beam
+    is narrower.
+    """
+
+    @property
+    def flux(self):
+        """All of it [lm], colours added up."""
+        return float(self.cells.power.sum())
 
 
 class Arrival(NamedTuple):
@@ -48,6 +48,12 @@ class Arrival(NamedTuple):
     """(p, 3) of where it falls on the patch [m]"""
     parts: np.ndarray
     """(p, PARTS * PARTS) shares of it on parts of a sheet's patches, along right and up"""
+    row: np.ndarray
+    """(p,) index into `ways` of what is lit from many sides, -1 for what is not"""
+    ways: np.ndarray
+    """(q, m, m) shares of the light by the way that it would go straight on, see
+    :mod:`.patterns`
+    """
 
 
 class Samples(NamedTuple):
@@ -56,7 +62,8 @@ class Samples(NamedTuple):
     amounts: np.ndarray
     """(n, m, 1) or (n, m, 3) what each adds to the level [lx]"""
     ways: np.ndarray
-    """(n, m, 3) unit vectors toward where it comes from"""
+    """(n, m, 3) vectors toward where it comes from, of length one, or less where a sample is the
+    mean of ways that differ"""
     distances: np.ndarray
     """(n, m) how far that is [m]"""
     places: np.ndarray
@@ -67,7 +74,8 @@ def plain_arrival(level):
     """Light of which only the level counts: it falls on nothing that sends it on in lobes."""
     n = len(level)
     even = np.full((n, PARTS**2), 1 / PARTS**2)
-    return Arrival(level, np.zeros((n, 3)), np.zeros(n), np.ones(n), np.zeros((n, 3)), even)
+    way, middle = np.zeros((2, n, 3))
+    return Arrival(level, way, np.zeros(n), np.ones(n), middle, even, np.full(n, -1), no_pattern(0))
 
 
 PARTS, UNEVEN, FEW = 4, 0.75, 16
@@ -77,13 +85,14 @@ gain.
 """
 
 
-ONE_WAY = 0.9
-"""Resultant over which light on cloth is taken as one lobe's worth; 1 is all from one point."""
-EVEN = 1.6
-"""Power on the resultant of a quarter. Light that fills it evenly has a flat top and clear ends,
-and moments alone would make
-its lobe too peaked; with this the error is halved for lobes of 8 to 60 degrees under a sky, a
-window and a near panel (docs/light-model.md)."""
+ONE_WAY = 0.98
+"""Resultant over which light on cloth is told by its mean way and spread; 1 is all from one point.
+Under it a pattern of directions tells it, whose nodes are too far apart for less.
+"""
+
+
+UNTURNED = 1e4
+"""Reach of a cell whose light keeps its ways all over it [m]."""
 
 
 def sends_lobes(sheet):
@@ -97,8 +106,8 @@ def on_lobed(world):
 
 
 def arrivals(world, patches, found):
-    """Light on patches from many samples: once, or quarter by quarter where cloth with lobes is lit
-    from many sides at once.
+    """Light on patches from many samples; on cloth with lobes that is lit from many sides, by all
+    the ways that it came.
 
     Parameters
     ----------
@@ -109,7 +118,7 @@ def arrivals(world, patches, found):
 
     Returns
     -------
-    list of Arrival
+    Arrival
     """
     p = world.patches
     reach = _spread_from(world, patches, found)
@@ -120,31 +129,48 @@ def arrivals(world, patches, found):
     ]
     # As seen from the middle of what is lit: what ways differ by over a patch is told by its reach,
     # and must not widen its lobe too.
-    ways = found.ways * spread_from[..., None] + found.places - middle[:, None]
-    ways /= np.maximum(np.linalg.norm(ways, axis=2, keepdims=True), 1e-9)
-    found = found._replace(ways=ways)
-    whole = _arrival(world, patches, found, reach)
-    quarter = np.zeros(strength.shape, int)
-    spread, lit = whole.spread[patches], whole.level[patches].max(1) > 0
-    for k, sheet in enumerate(world.sheets):
-        if sends_lobes(sheet):
-            mine = np.flatnonzero((p.sheet[patches] == k) & (spread < ONE_WAY) & lit)
-            # About the middle of what arrives: the sky is only above.
-            off = ways[mine] + whole.incoming[patches[mine], None]
-            quarter[mine] = (off @ sheet.right > 0) + 2 * (off @ sheet.up > 0)
-    if not quarter.any():
-        return [whole]
-    wide = whole.spread < ONE_WAY
-    parts = (
-        _arrival(
-            world,
-            patches,
-            found._replace(amounts=np.where((quarter == k)[..., None], found.amounts, 0)),
-            reach,
-        )
-        for k in range(4)
-    )
-    return [a._replace(spread=np.where(wide, a.spread**EVEN, a.spread)) for a in parts]
+    length = np.maximum(np.linalg.norm(found.ways, axis=2, keepdims=True), 1e-9)
+    ways = found.ways / length * spread_from[..., None] + found.places - middle[:, None]
+    ways *= length / np.maximum(np.linalg.norm(ways, axis=2, keepdims=True), 1e-9)
+    whole = _arrival(world, patches, found._replace(ways=ways), reach)
+    lobed = np.array([sends_lobes(s) for s in world.sheets] + [False], bool)[p.sheet[patches]]
+    wide = (whole.spread[patches] < ONE_WAY) & (whole.level[patches].max(1) > 0)
+    mine = np.flatnonzero(lobed & wide)
+    if not len(mine):
+        return whole
+    cells = sheet_cells(world, patches[mine])
+    frame = [half / np.linalg.norm(half, axis=1, keepdims=True) for half in (cells.along, cells.up)]
+    # The mean over the cell of all ways that light falls on it: no one distance tells how they turn
+    # there, least of all before a window. Straight on, seen from behind the cloth, and mirrored,
+    # seen from before it, are one.
+    share = strength[mine] / strength[mine].sum(1, keepdims=True)
+    share, ways = _fanned(share, found.ways[mine])
+    onward = np.stack([-(ways * unit[:, None]).sum(2) for unit in frame], 2)
+    onward = np.concatenate([onward, (ways * cells.normal[:, None]).sum(2)[..., None]], 2)
+    whole.row[patches[mine]] = np.arange(len(mine))
+    whole.reach[patches[mine]] = UNTURNED
+    return whole._replace(ways=sorted_by_way(share, onward))
+
+
+FAN = 6
+"""Ways that stand for a sample that is a mean of many."""
+
+
+def _fanned(share, ways):
+    """Samples (n, m) with ways of any length as such with unit ways: a mean of ways that differ as
+    a fan of the same mean about it.
+    """
+    length = np.linalg.norm(ways, axis=2)
+    unit = ways / np.maximum(length, 1e-9)[..., None]
+    if (length > 1 - 1e-6).all():
+        return share, unit
+    side = np.cross(unit, np.where(np.abs(unit[..., :1]) < 0.7, [1.0, 0, 0], [0, 1.0, 0]))
+    side /= np.maximum(np.linalg.norm(side, axis=2, keepdims=True), 1e-9)
+    over = np.cross(unit, side)
+    aside = np.sqrt(np.maximum(1 - length**2, 0))[..., None]
+    turns = (np.arange(FAN) + 0.5) / FAN * 2 * np.pi
+    fan = [length[..., None] * unit + aside * (np.cos(t) * side + np.sin(t) * over) for t in turns]
+    return np.tile(share / FAN, (1, FAN)), np.concatenate(fan, 1)
 
 
 def _spread_from(world, patches, found):
@@ -237,11 +263,20 @@ def raised(world, arrival):
                 if back:
                     axis -= 2 * (axis @ sheet.normal)[:, None] * sheet.normal
                     leaving = mine
-                kappa = _concentration(_resultant(lobe_concentration(width)) * arrival.spread[mine])
-                power = share * level[mine] * p.area[mine, None] * m.hue
-                whole = Lobes(
-                    leaving, axis, kappa, power, arrival.reach[mine], sheet_cells(world, leaving)
+                own = lobe_concentration(width)
+                row = arrival.row[mine]
+                cells = sheet_cells(world, leaving)._replace(
+                    axis=axis,
+                    kappa=_concentration(_resultant(own) * arrival.spread[mine]),
+                    power=share * level[mine] * p.area[mine, None] * m.hue,
+                    reach=arrival.reach[mine],
                 )
+                if (row >= 0).any():
+                    shaped = row >= 0
+                    pattern = np.zeros((len(mine), NODES, NODES), np.float32)
+                    pattern[shaped] = spread(arrival.ways[row[shaped]], own)
+                    cells = cells._replace(shaped=shaped, pattern=pattern)
+                whole = Lobes(leaving, cells)
                 out.append(_in_parts(whole, arrival.middle[mine], arrival.parts[mine]))
     return out
 
@@ -250,7 +285,7 @@ def _in_parts(lobes, middle, parts):
     """Lobes cut up where a beam lights but a part of a patch: each part's leave from where it is,
     its axis turned as it is there.
     """
-    cut = np.ptp(parts, axis=1) > 0
+    cut = (np.ptp(parts, axis=1) > 0) & ~lobes.cells.shaped
     if not cut.any():
         return lobes
     row, part = np.nonzero(np.where(cut[:, None], parts > 1e-3, np.arange(PARTS**2) == 0))
@@ -265,12 +300,11 @@ def _in_parts(lobes, middle, parts):
         along=cells.along / by,
         up=cells.up / by,
     )
-    axis = lobes.axis[row] * lobes.reach[row, None] + np.where(
+    axis = cells.axis * cells.reach[:, None] + np.where(
         split[:, None], cells.middle - middle[row], 0
     )
     axis /= np.maximum(np.linalg.norm(axis, axis=1, keepdims=True), 1e-12)
-    power = lobes.power[row] * share[:, None]
-    return Lobes(lobes.patches[row], axis, lobes.kappa[row], power, lobes.reach[row], cells)
+    return Lobes(lobes.patches[row], cells._replace(axis=axis, power=cells.power * share[:, None]))
 
 
 def sheet_cells(world, patches, flux=None):
@@ -296,22 +330,38 @@ def sheet_cells(world, patches, flux=None):
     k = len(patches)
     flux = np.zeros((k, 3)) if flux is None else flux
     none, one = np.zeros((k, 3)), np.ones(k)
-    return Cells((a + c) / 2, normal, (b - a) / 2, (c - b) / 2, flux, none, 0 * one, none, one)
+    return Cells(
+        (a + c) / 2,
+        normal,
+        (b - a) / 2,
+        (c - b) / 2,
+        flux,
+        none,
+        0 * one,
+        none,
+        one,
+        np.zeros(k, bool),
+        no_pattern(k),
+    )
 
 
 def with_lobes(cells, lobes, at):
     """Cells some of which (`at`) send lobes."""
-    axis, kappa, power, reach = (
-        field.copy() for field in (cells.axis, cells.kappa, cells.power, cells.reach)
-    )
-    axis[at], kappa[at], power[at], reach[at] = lobes.axis, lobes.kappa, lobes.power, lobes.reach
-    return cells._replace(axis=axis, kappa=kappa, power=power, reach=reach)
+    some = lobes.cells
+    room = np.zeros((len(cells.middle), *some.pattern.shape[1:]), np.float32)
+    out = cells._replace(pattern=cells.pattern if cells.pattern.size else room)
+    fields = ("axis", "kappa", "power", "reach", "shaped")
+    out = out._replace(**{field: getattr(out, field).copy() for field in (*fields, "pattern")})
+    for field in fields:
+        getattr(out, field)[at] = getattr(some, field)
+    if some.pattern.size:
+        out.pattern[at] = some.pattern
+    return out
 
 
 def beam_glow(world, lobes):
     """A glow of lobes, without diffuse light."""
-    sheet = int(world.patches.sheet[lobes.patches[0]])
-    return Glow(sheet, lobes.patches, with_lobes(lobes.cells, lobes, np.arange(len(lobes.patches))))
+    return Glow(int(world.patches.sheet[lobes.patches[0]]), lobes.patches, lobes.cells)
 
 
 def faint_apart(world, beams, least=0.05):
@@ -324,14 +374,14 @@ def faint_apart(world, beams, least=0.05):
     strongest: dict = {}
     for beam in beams:
         key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
-        strongest[key] = max(strongest.get(key, 0.0), float(beam.power.sum()))
+        strongest[key] = max(strongest.get(key, 0.0), beam.flux)
     strong, faint = [], np.zeros((len(p), 3))
     for beam in beams:
         key = (p.sheet[beam.patches[0]], p.side[beam.patches[0]])
-        if beam.power.sum() >= least * strongest[key]:
+        if beam.flux >= least * strongest[key]:
             strong.append(beam)
         else:
-            np.add.at(faint, beam.patches, beam.power / p.area[beam.patches, None])
+            np.add.at(faint, beam.patches, beam.cells.power / p.area[beam.patches, None])
     return strong, faint
 
 
@@ -353,12 +403,8 @@ def from_beams(world, beams):
     points, normals = samples(world, plain, PLAIN_SAMPLES)
     shading = matte(points, normals)
     for beam in beams:
-        glow = beam_glow(world, beam)
-        out, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
-        shine(shading, False, glow.cells, out, nothing)
-        some = np.flatnonzero(out.sum(1) > 0)
-        out[some] *= glow_visibility(world, glow, points[some], normals[some], 4)[:, None]
-        level[plain] += out.reshape(-1, PLAIN_SAMPLES, 3).mean(1)
+        lit = arriving(world, beam_glow(world, beam), shading)
+        level[plain] += lit.reshape(-1, PLAIN_SAMPLES, 3).mean(1)
     found = [plain_arrival(level)]
     for k in np.unique(p.sheet[again]):
         for side in (1, -1):
@@ -367,8 +413,18 @@ def from_beams(world, beams):
             parts = [part for part in parts if part is not None]
             if parts:
                 lit = Samples(*(np.concatenate(part, 1) for part in zip(*parts, strict=True)))
-                found += arrivals(world, mine, lit)
+                found.append(arrivals(world, mine, lit))
     return found
+
+
+def arriving(world, glow, shading):
+    """What a glow brings to places, four rays each [lx, shape (n, 3)]."""
+    out, nothing = np.zeros((len(shading.points), 3)), np.zeros((len(shading.points), 3))
+    shine(shading, False, glow.cells, out, nothing)
+    some = np.flatnonzero(out.sum(1) > 0)
+    places = shading.points[some], shading.normals[some]
+    out[some] *= glow_visibility(world, glow, *places, 4)[:, None]
+    return out
 
 
 def _turning(sheet, arrival, patches):
@@ -396,6 +452,10 @@ def _turning(sheet, arrival, patches):
     return reach
 
 
+def _unit(ways):
+    return np.asarray(ways / np.linalg.norm(ways, axis=1, keepdims=True), np.float32)
+
+
 def _cell_by_cell(world, beam, patches):
     """What each cell of a beam brings to places of patches, as Samples; None for nothing."""
     cells, n, k = beam_glow(world, beam).cells, len(patches), len(beam.patches)
@@ -411,7 +471,7 @@ def _cell_by_cell(world, beam, patches):
     seen = np.zeros((m, k))
     seen[row, cell] = world.clear(
         np.asarray((points + OFF_SURFACE * normals)[row], np.float32),
-        np.asarray(ways[row, cell], np.float32),
+        _unit(ways[row, cell]),
         np.asarray(np.maximum(distances[row, cell] - 3e-3, 0), np.float32),
     )
     shape = n, CLOTH_SAMPLES * k

@@ -162,6 +162,10 @@ class Cells(NamedTuple):
     """(k,) distance from which the lobe's light spread when it fell on the cell [m]: over the cell
     its axis turns as if it came from there.
     """
+    shaped: np.ndarray
+    """(k,) bool: whether its lobe is told by a pattern; axis and kappa are but its mean then."""
+    pattern: np.ndarray
+    """(k, m, m) density by direction [1/sr], see :mod:`.patterns`; (k, 0, 0) where none is."""
 
 
 class Legs(NamedTuple):

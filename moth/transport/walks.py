@@ -15,14 +15,8 @@ from .kernels import OFF_SURFACE
 
 LEGS = 7
 """Turns after which a walk is given up; the weight left by then is below a percent."""
-_ALPHA = 1 / np.array(
-    [
-        1.32471795724474602596,
-        1.32471795724474602596**2,
-        1.32471795724474602596**3,
-        1.32471795724474602596**4,
-    ]
-)
+STRIDE = 37
+"""Has no divisor in common with the numbers of places and rays used."""
 
 
 class Outline(NamedTuple):
@@ -61,6 +55,8 @@ class Walkers(NamedTuple):
     directions: np.ndarray
     weights: np.ndarray
     owner: np.ndarray
+    straight: np.ndarray
+    """Whether nothing has turned it yet: it came through cloth, if through any, as it went in."""
 
     def some(self, which):
         return Walkers(*(part[which] for part in self))
@@ -133,8 +129,11 @@ def hemisphere(normals, count, even, seed, directions):
         b = nx * ny * a
         su, sv = shifts(i + seed)
         for j in range(count):
-            u = (j + su) / count
-            v = (sv + j * GOLDEN) % 1.0
+            # Not in the order of places on a patch, whose first half lies in its first triangle:
+            # steep rays would all leave from there, and flat ones from the other.
+            k = (j * STRIDE) % count
+            u = (k + su) / count
+            v = (sv + k * GOLDEN) % 1.0
             z = 1 - u if even else math.sqrt(1 - u)
             r = math.sqrt(max(0.0, 1 - z * z))
             x, y = r * math.cos(2 * math.pi * v), r * math.sin(2 * math.pi * v)
@@ -154,7 +153,7 @@ def _onward(hits, walkers, faces, cloth_and_air, leg, met):
     """
     primitive, distance = hits
     optics, extinction = cloth_and_air
-    origins, directions, weights, owner = walkers
+    origins, directions, weights, owner, unturned = walkers
     flat, front, back, sheet = faces
     patch_met, weight_met, goes_on = met
     going = 0
@@ -193,6 +192,7 @@ def _onward(hits, walkers, faces, cloth_and_air, leg, met):
                 dy - 2 * slant * flat[t, 1],
                 dz - 2 * slant * flat[t, 2],
             )
+        unturned[i] = unturned[i] and pick < straight
         spread = 0.0
         if straight <= pick < straight + forward:
             spread = cloth.forward_kappa
@@ -263,9 +263,9 @@ def walk(world, origins, directions, owner, dark=None):
 
     Returns
     -------
-    list of (owner, patch, weight)
-        Arrays, one triple a leg: the patches met, the share of their radiance that comes back along
-        the ray.
+    list of (owner, patch, weight, straight)
+        Arrays, four a leg: the patches met, the share of their radiance that comes back along the
+        ray, and whether they lie on the ray itself, behind nothing or the straight share of cloth.
         The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
     """
     mesh, optics = world.mesh, optics_of(world)
@@ -275,6 +275,7 @@ def walk(world, origins, directions, owner, dark=None):
         np.ascontiguousarray(directions, np.float32),
         np.ones(len(owner), np.float32),
         np.asarray(owner),
+        np.ones(len(owner), bool),
     )
     found = []
     for leg in range(LEGS):
@@ -286,8 +287,9 @@ def walk(world, origins, directions, owner, dark=None):
             primitive[distance < dark] = -1
         hits = primitive, distance
         met = Met(np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64))
+        straight = walkers.straight.copy()
         going = _onward(hits, walkers, faces, (optics, world.extinction), leg, met)
         hit = met.patch >= 0
-        found.append((walkers.owner[hit], met.patch[hit], met.weight[hit]))
+        found.append((walkers.owner[hit], met.patch[hit], met.weight[hit], straight[hit]))
         walkers = walkers.some(met.going[:going])
     return found
