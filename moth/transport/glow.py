@@ -12,7 +12,7 @@ from numba import njit
 from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
 from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled, strand_gloss
 from .operands import Cells, Rays, Shading, no_strands, room_for
-from .patterns import pattern_densities, pattern_density
+from .patterns import frames, pattern_densities, pattern_density
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -476,14 +476,8 @@ def lobes_along(cells, rows, ways, off=None):
     out = lobe_densities(np.maximum(cells.kappa[rows], 1e-3), (axis * ways).sum(-1))
     on = cells.shaped[rows]
     if on.any():
-        some, turned = rows[on], (ways - turn)[on]
-        frame = [
-            half / np.maximum(np.linalg.norm(half, axis=1, keepdims=True), 1e-12)
-            for half in (cells.along[some], cells.up[some])
-        ]
-        local = [(turned * unit).sum(1) for unit in frame]
-        local.append((ways[on] * cells.normal[some]).sum(1))
-        out[on] = pattern_densities(cells.pattern, some, np.stack(local, 1))
+        local = np.einsum("nij,nj->ni", frames(cells)[rows[on]], (ways - turn)[on])
+        out[on] = pattern_densities(cells.pattern, rows[on], local)
     return out
 
 

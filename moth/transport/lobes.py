@@ -9,7 +9,7 @@ from .exchange import samples
 from .glow import Glow, glow_visibility, lobes_between, matte, shine
 from .kernels import OFF_SURFACE
 from .operands import Cells
-from .patterns import NODES, no_pattern, sorted_by_way, spread
+from .patterns import NODES, fanned, frames, no_pattern, sorted_by_way, spread
 
 PLAIN_SAMPLES, CLOTH_SAMPLES = 8, 25
 """Places of a patch that lobes' light is averaged over: of walls, and of cloth that sends it on in
@@ -120,7 +120,6 @@ def arrivals(world, patches, found):
     -------
     Arrival
     """
-    p = world.patches
     reach = _spread_from(world, patches, found)
     spread_from = reach[:, None]
     strength = found.amounts.sum(2)
@@ -133,44 +132,20 @@ def arrivals(world, patches, found):
     ways = found.ways / length * spread_from[..., None] + found.places - middle[:, None]
     ways *= length / np.maximum(np.linalg.norm(ways, axis=2, keepdims=True), 1e-9)
     whole = _arrival(world, patches, found._replace(ways=ways), reach)
-    lobed = np.array([sends_lobes(s) for s in world.sheets] + [False], bool)[p.sheet[patches]]
     wide = (whole.spread[patches] < ONE_WAY) & (whole.level[patches].max(1) > 0)
-    mine = np.flatnonzero(lobed & wide)
+    mine = np.flatnonzero(on_lobed(world)[patches] & wide)
     if not len(mine):
         return whole
-    cells = sheet_cells(world, patches[mine])
-    frame = [half / np.linalg.norm(half, axis=1, keepdims=True) for half in (cells.along, cells.up)]
     # The mean over the cell of all ways that light falls on it: no one distance tells how they turn
     # there, least of all before a window. Straight on, seen from behind the cloth, and mirrored,
     # seen from before it, are one.
     share = strength[mine] / strength[mine].sum(1, keepdims=True)
-    share, ways = _fanned(share, found.ways[mine])
-    onward = np.stack([-(ways * unit[:, None]).sum(2) for unit in frame], 2)
-    onward = np.concatenate([onward, (ways * cells.normal[:, None]).sum(2)[..., None]], 2)
+    share, ways = fanned(share, found.ways[mine])
+    frame = frames(sheet_cells(world, patches[mine])) * [[-1], [-1], [1]]
+    onward = np.einsum("nij,nmj->nmi", frame, ways)
     whole.row[patches[mine]] = np.arange(len(mine))
     whole.reach[patches[mine]] = UNTURNED
     return whole._replace(ways=sorted_by_way(share, onward))
-
-
-FAN = 6
-"""Ways that stand for a sample that is a mean of many."""
-
-
-def _fanned(share, ways):
-    """Samples (n, m) with ways of any length as such with unit ways: a mean of ways that differ as
-    a fan of the same mean about it.
-    """
-    length = np.linalg.norm(ways, axis=2)
-    unit = ways / np.maximum(length, 1e-9)[..., None]
-    if (length > 1 - 1e-6).all():
-        return share, unit
-    side = np.cross(unit, np.where(np.abs(unit[..., :1]) < 0.7, [1.0, 0, 0], [0, 1.0, 0]))
-    side /= np.maximum(np.linalg.norm(side, axis=2, keepdims=True), 1e-9)
-    over = np.cross(unit, side)
-    aside = np.sqrt(np.maximum(1 - length**2, 0))[..., None]
-    turns = (np.arange(FAN) + 0.5) / FAN * 2 * np.pi
-    fan = [length[..., None] * unit + aside * (np.cos(t) * side + np.sin(t) * over) for t in turns]
-    return np.tile(share / FAN, (1, FAN)), np.concatenate(fan, 1)
 
 
 def _spread_from(world, patches, found):

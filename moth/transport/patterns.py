@@ -33,6 +33,36 @@ def _directions():
     return np.stack([2 * x, 2 * y, 1 - r2], 1) / (1 + r2)[:, None], r2
 
 
+FAN = 6
+"""Ways that stand for a sample that is a mean of many."""
+
+
+def fanned(share, ways):
+    """Samples (n, m) with ways of any length as such with unit ways: a mean of ways that differ as
+    a fan of the same mean about it.
+    """
+    length = np.linalg.norm(ways, axis=2)
+    unit = ways / np.maximum(length, 1e-9)[..., None]
+    if (length > 1 - 1e-6).all():
+        return share, unit
+    side = np.cross(unit, np.where(np.abs(unit[..., :1]) < 0.7, [1.0, 0, 0], [0, 1.0, 0]))
+    side /= np.maximum(np.linalg.norm(side, axis=2, keepdims=True), 1e-9)
+    over = np.cross(unit, side)
+    aside = np.sqrt(np.maximum(1 - length**2, 0))[..., None]
+    turns = (np.arange(FAN) + 0.5) / FAN * 2 * np.pi
+    fan = [length[..., None] * unit + aside * (np.cos(t) * side + np.sin(t) * over) for t in turns]
+    return np.tile(share / FAN, (1, FAN)), np.concatenate(fan, 1)
+
+
+def frames(cells):
+    """Unit vectors along, up and normal of each cell, shape (k, 3, 3)."""
+    along, up = (
+        half / np.maximum(np.linalg.norm(half, axis=1, keepdims=True), 1e-12)
+        for half in (cells.along, cells.up)
+    )
+    return np.stack([along, up, cells.normal], 1)
+
+
 def sorted_by_way(shares, ways):
     """Light on cells by the ways it goes.
 
