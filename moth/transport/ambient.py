@@ -112,9 +112,9 @@ class Ambient:
     shares: np.ndarray
     """(n, 4) their weights, which sum to one."""
     seen: csr_matrix
-    """(g, p) share of each patch in what is seen straight."""
+    """(g, p) share of each patch in what is seen straight, past cloth or none."""
     turned: csr_matrix
-    """(g, p) the same past cloth or by way of mirrors."""
+    """(g, p) the same of what cloth or mirrors turned on the way."""
     blend: csr_matrix
     """(g, g) each gathering point with its like neighbours: evens out the grain of the rays."""
 
