@@ -84,9 +84,7 @@ def test_a_frozen_frame_is_compared_wiped_matched_and_put_back(desk):
         "(i) => getComputedStyle(i).clipPath"
     )
     sheet.get_by_role("button", name="Match this").click()
-    expect(sheet.get_by_role("status", name="Match")).to_contain_text(
-        "within a tenth of a stop", timeout=30_000
-    )
+    expect(sheet.get_by_role("status", name="Match")).to_contain_text("within a tenth of a stop")
     expect(table.get_by_role("row", name=re.compile("under the chin"))).to_have_count(0)
     # The camera is no dimmer: it is still told, until all is put back.
     expect(table).to_contain_text("less exposure")
@@ -130,7 +128,7 @@ def test_match_meters_as_the_frozen_frame_did(desk):
     turn(desk, ("1", ",", 5), ("2", ".", 6), ("4", ",", 4))
     sheet = comparing(desk)
     sheet.get_by_role("button", name="Match this").click()
-    expect(sheet.get_by_role("status", name="Match")).to_contain_text("%", timeout=30_000)
+    expect(sheet.get_by_role("status", name="Match")).to_contain_text("%")
     sheet.get_by_role("button", name="Done").click()
     until(desk, lambda: all(abs(np.log2(readings(desk)[m] / before[m])) < 0.1 for m in before))
 
@@ -141,11 +139,11 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     sheet = desk.get_by_role("dialog", name="Compare")
     pick(desk, "Against", re.compile("^Watch officer, night"))
     table = sheet.get_by_role("region", name="What differs")
-    expect(table).to_contain_text("only there", timeout=30_000)
+    expect(table).to_contain_text("only there")
     expect(table).to_contain_text("The place")
     picture = sheet.get_by_alt_text(re.compile("Watch officer"))
     desk.wait_for_function(
-        "(i) => i.complete && i.naturalWidth === 320", arg=picture.element_handle(), timeout=60_000
+        "(i) => i.complete && i.naturalWidth === 320", arg=picture.element_handle()
     )
     desk.keyboard.press("Escape")
 
@@ -157,18 +155,18 @@ def test_a_still_is_held_against_the_frame_and_one_press_takes_what_it_does(desk
     desk.get_by_role("button", name=re.compile("^Against")).click()
     desk.get_by_role("option").filter(has_text=re.compile("still$")).first.click()
     table = sheet.get_by_role("region", name="What differs")
-    expect(table.get_by_role("row").first).to_be_visible(timeout=60_000)
+    expect(table.get_by_role("row").first).to_be_visible()
     expect(sheet.get_by_role("button", name="Match this")).to_have_count(0)
     picture = sheet.locator("figure img").last
     desk.wait_for_function(
-        "(i) => i.complete && i.naturalWidth > 300", arg=picture.element_handle(), timeout=60_000
+        "(i) => i.complete && i.naturalWidth > 300", arg=picture.element_handle()
     )
     # The largest difference that something mends is gone once that is pressed.
     rows = table.get_by_role("row").filter(has=desk.get_by_role("button"))
     what = rows.first.get_by_role("cell").first.inner_text()
     told = rows.first.inner_text()
     rows.first.get_by_role("button").click()
-    expect(table.get_by_text(told, exact=True)).to_have_count(0, timeout=60_000)
+    expect(table.get_by_text(told, exact=True)).to_have_count(0)
     assert what
     desk.keyboard.press("Escape")
     settled(desk)
@@ -252,7 +250,7 @@ def test_a_walk_is_drawn_and_a_school_is_seen_before_it_is_set(desk):
     pick(desk, "Way", "to camera left")
     desk.get_by_role("button", name="Walk it").click()
     told = desk.get_by_role("status", name="Walked")
-    expect(told).to_contain_text("Within ⅓ stop", timeout=60_000)
+    expect(told).to_contain_text("Within ⅓ stop")
     expect(desk.get_by_role("img", name="Acting area and walk")).to_be_visible()
     # A change in the light makes the walk stale: it goes.
     desk.keyboard.press("1")
@@ -267,18 +265,18 @@ def test_targets_are_chosen_edited_and_met(desk):
     pick(desk, "At the meter", "Targets")
     pick(desk, "Profile", "Middle-grey subject")
     skin = desk.get_by_role("group", name="skin on the key side")
-    expect(skin).to_contain_text(re.compile("over|under"), timeout=30_000)
+    expect(skin).to_contain_text(re.compile("over|under"))
     skin.get_by_role("button", name="Take it there").click()
-    expect(skin).to_contain_text("met", timeout=30_000)
+    expect(skin).to_contain_text("met")
     at = skin.get_by_label("At")
     at.fill("1")
     at.press("Enter")
-    expect(skin).to_contain_text("1 under", timeout=30_000)
+    expect(skin).to_contain_text("1 under")
     expect(desk.get_by_role("button", name="Profile")).to_contain_text("own")
     # As a most it is met by less.
     skin.get_by_role("button", name=re.compile("^How")).click()
     desk.get_by_role("option", name="at most").click()
-    expect(skin).to_contain_text(re.compile("met. Wanted at most"), timeout=30_000)
+    expect(skin).to_contain_text(re.compile("met. Wanted at most"))
     desk.get_by_role("button", name="Name it…").click()
     desk.get_by_label("Name of the profile").fill("Harbour interviews")
     desk.get_by_role("button", name="Keep", exact=True).click()

@@ -15,13 +15,13 @@ FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the d
 
 def settled(page):
     """Wait until nothing is being asked, rendered or stored."""
-    page.wait_for_function("() => !globalThis.underWay", timeout=180_000)
+    page.wait_for_function("() => !globalThis.underWay")
     expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
-    expect(page.locator(FRAME)).to_have_attribute("aria-busy", "false", timeout=180_000)
+    expect(page.locator(FRAME)).to_have_attribute("aria-busy", "false")
     expect(page.get_by_role("region", name="Readings", exact=True)).to_have_attribute(
-        "aria-busy", "false", timeout=60_000
+        "aria-busy", "false"
     )
 
 
@@ -275,7 +275,7 @@ def test_units_of_measure(desk):
     expect(desk.get_by_label("T-stop under the chin")).to_have_text(
         re.compile(r"^T[\d.]+( \+ \d/10)?$")
     )
-    expect(desk.get_by_text(re.compile("ft to the face"))).to_be_visible(timeout=15_000)
+    expect(desk.get_by_text(re.compile("ft to the face"))).to_be_visible()
 
 
 def test_a_place_that_cannot_be_is_said_and_taken_back(desk):
@@ -348,10 +348,10 @@ def test_a_lost_connection_keeps_the_edits(desk, server):
     height = field(desk, "Over floor")
     height.fill("2.22")
     height.press("Enter")
-    expect(desk.get_by_role("alert")).to_contain_text("sent again", timeout=15_000)
+    expect(desk.get_by_role("alert")).to_contain_text("sent again")
     assert "2.22" in json.dumps(unsent(desk))
     server.start()
-    expect(desk.locator("header [role=status]")).to_have_text("kept", timeout=15_000)
+    expect(desk.locator("header [role=status]")).to_have_text("kept")
     desk.reload()
     settled(desk)
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
@@ -368,7 +368,7 @@ def test_edits_that_were_never_sent_are_there_when_the_page_is_opened_again(desk
     height = field(desk, "Over floor")
     height.fill("2.31")
     height.press("Enter")
-    expect(desk.get_by_role("alert")).to_contain_text("sent again", timeout=15_000)
+    expect(desk.get_by_role("alert")).to_contain_text("sent again")
     desk.reload()
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
     expect(height).to_have_value("2.31")

@@ -105,7 +105,7 @@ def test_a_flag_is_found_that_keeps_the_key_off_the_wall(desk):
     desk.get_by_role("tab", name="Grip").click()
     desk.get_by_role("button", name="Find a flag").click()
     said = desk.get_by_text(re.compile(r"^Key, flag .*: the backdrop loses .* of Key"))
-    expect(said).to_be_visible(timeout=60_000)
+    expect(said).to_be_visible()
     until(desk, lambda: behind(desk) < 0.85 * wall)
     assert abs(level(desk) / chin - 1) < 0.08
     # It can be told off the furniture as well, and what cannot be is said.
@@ -131,7 +131,7 @@ def test_a_board_is_brought_in_for_a_ratio(desk):
     field.press("Enter")
     desk.get_by_role("button", name="Set", exact=True).click()
     said = desk.get_by_text(re.compile(r"^White board, camera right, .* from the face for"))
-    expect(said).to_be_visible(timeout=120_000)
+    expect(said).to_be_visible()
     until(desk, lambda: abs(ratio(desk) - wanted) < 0.15)
     assert stored(desk)["grip"][-1]["name"] == "White board, camera right"
     # What no board does is told, and the looking can be stopped.

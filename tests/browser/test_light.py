@@ -28,7 +28,7 @@ def until(page, condition, patience=40):
 
 def measured(page, what):
     """A line of the chosen unit's figures, once the newest have come."""
-    expect(page.get_by_text("working it out…")).to_have_count(0, timeout=40_000)
+    expect(page.get_by_text("working it out…")).to_have_count(0)
     return page.get_by_label("Measured").locator(f"dt:has-text('{what}') + dd").inner_text()
 
 
@@ -47,7 +47,7 @@ def test_a_bounce_in_one_move_costs_and_softens_and_is_undone(desk):
     pick(desk, "In one move", "Bounce it off a board")
     expect(
         desk.get_by_label("Way of the light").get_by_role("button", name="On Key, board")
-    ).to_be_visible(timeout=40_000)
+    ).to_be_visible()
     settled(desk)
     assert level(desk) < before and re.match(r"−\d", measured(desk, "Costs"))
     assert millimetres() > 2 * edge
@@ -78,15 +78,13 @@ def test_what_is_hung_on_a_head_shows_in_numbers_and_in_the_frame(desk):
     way.get_by_role("button", name="Barn doors nearer to the lamp").click()
     expect(way.get_by_role("button", name="Warming gel nearer to the lamp")).to_be_visible()
     pick(desk, "Head", re.compile("^200 W fresnel"))
-    expect(desk.get_by_text("its dial stands at")).to_be_visible(timeout=30_000)
+    expect(desk.get_by_text("its dial stands at")).to_be_visible()
     pick(desk, "Head", "Practical bulb, frosted")
     # The doors that were on the fresnel have nothing to hold on to now; the shade has.
-    expect(way.get_by_role("alert")).to_contain_text(
-        "Barn doors cannot be hung on a bare bulb", timeout=30_000
-    )
+    expect(way.get_by_role("alert")).to_contain_text("Barn doors cannot be hung on a bare bulb")
     way.get_by_role("button", name="Take Barn doors off").click()
     pick(desk, "Hang on", "Lamp shade")
-    expect(way.get_by_role("row", name="Lamp shade")).to_be_visible(timeout=30_000)
+    expect(way.get_by_role("row", name="Lamp shade")).to_be_visible()
     expect(way.get_by_role("alert")).to_have_count(0)
 
 
@@ -207,15 +205,13 @@ def test_a_long_rendering_can_be_stopped(desk):
     desk.get_by_role("textbox", name="Width").fill("6.43")
     desk.get_by_role("textbox", name="Width").press("Enter")
     stop = desk.get_by_role("button", name="Stop rendering")
-    stop.click(timeout=30_000)
+    stop.click()
     expect(desk.get_by_role("progressbar")).to_have_count(0)
     expect(stop).to_have_count(0)
     # The next change renders again.
     desk.get_by_role("textbox", name="Height").fill("3.17")
     desk.get_by_role("textbox", name="Height").press("Enter")
-    desk.wait_for_function(
-        "() => performance.getEntriesByName('frame-full').length > 0", timeout=60_000
-    )
+    desk.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
 
 
 def test_a_cloth_of_ones_own_is_made_by_its_shares(desk):

@@ -86,14 +86,14 @@ def step(page, name):
 def check(page, name):
     """What the open step says once the newest judgement is in."""
     told = page.get_by_role("status", name=f"{name}, check")
-    expect(told).to_have_attribute("aria-busy", "false", timeout=30_000)
+    expect(told).to_have_attribute("aria-busy", "false")
     return told
 
 
 def done(page, name):
     """The step is met, and taken as done."""
     step(page, name)
-    expect(check(page, name)).to_contain_text("Met", timeout=30_000)
+    expect(check(page, name)).to_contain_text("Met")
     page.get_by_role("list", name="Steps").get_by_role("button", name="Done", exact=True).click()
     expect(
         page.get_by_role("list", name="Steps").get_by_role(
@@ -147,7 +147,7 @@ def test_three_point_is_built_step_by_step(desk):
     # The crown is cut: the step says so, has the camera in hand, and is met once the lens is tilted
     # up.
     step(desk, "Frame")
-    expect(check(desk, "Frame")).to_contain_text("tilt up", timeout=30_000)
+    expect(check(desk, "Frame")).to_contain_text("tilt up")
     tilt(desk, 1.2)
     for name in ("Frame", "Keep or kill", "What can't be dimmed"):
         done(desk, name)
@@ -156,24 +156,22 @@ def test_three_point_is_built_step_by_step(desk):
     bring(desk, re.compile("^300 W head, softbox"))
     step(desk, "Key")
     # It comes in at the camera's stop; a stop brighter, the step says so and takes it back.
-    expect(check(desk, "Key")).to_contain_text("Met", timeout=30_000)
+    expect(check(desk, "Key")).to_contain_text("Met")
     slider = desk.get_by_role("slider", name="Dimmer")
     for _ in range(3):
         slider.press("ArrowRight")
-    expect(check(desk, "Key")).to_contain_text(re.compile("over|under"), timeout=30_000)
+    expect(check(desk, "Key")).to_contain_text(re.compile("over|under"))
     take_it(desk)
     done(desk, "Key")
     bring(desk, re.compile("^Soft panel, 2"))
     step(desk, "Fill")
-    expect(check(desk, "Fill")).to_contain_text(re.compile("wanted 4:1|Met"), timeout=30_000)
+    expect(check(desk, "Fill")).to_contain_text(re.compile("wanted 4:1|Met"))
     ratio(desk, 4, "Fill")
     done(desk, "Fill")
     expect(desk.get_by_label("Key-to-fill ratio")).to_have_text("4 : 1")
     bring(desk, re.compile("^200 W fresnel"))
     step(desk, "Separation")
-    expect(check(desk, "Separation")).to_contain_text(
-        re.compile("what is behind it"), timeout=30_000
-    )
+    expect(check(desk, "Separation")).to_contain_text(re.compile("what is behind it"))
     if desk.get_by_role("button", name=re.compile("^Take it to")).count():
         take_it(desk)
     done(desk, "Separation")
@@ -230,7 +228,7 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
     done(desk, "Frame")
     # The place lights the face by itself: that is asked about before anything is brought in.
     told = check(desk, "Keep or kill")
-    expect(told).to_contain_text("the sky brings", timeout=30_000)
+    expect(told).to_contain_text("the sky brings")
     desk.get_by_role("list", name="Steps").get_by_role(
         "button", name="Move Keep or kill later"
     ).click()
@@ -239,18 +237,18 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
     expect(check(desk, "What can't be dimmed")).to_contain_text("Harbour window is lit by the sky")
     pick(desk, "Mark as fixed", "Harbour window")
     window = desk.get_by_role("group", name="Harbour window")
-    expect(window).to_contain_text("over where it should sit", timeout=30_000)
+    expect(window).to_contain_text("over where it should sit")
     # It is exposed for by the index, and the level that the key must reach is told.
     before = level(desk)
     window.get_by_role("button", name=re.compile("^Set EI")).click()
-    expect(window).to_contain_text("At these settings the key side asks for", timeout=30_000)
+    expect(window).to_contain_text("At these settings the key side asks for")
     expect(window).to_contain_text("sits where it should")
     asked = float(re.search(r"asks for ([\d.]+) fc", window.inner_text()).group(1))
     assert level(desk) == before
     done(desk, "What can't be dimmed")
     # The lamp on the wall is nobody's friend: the step has it in hand, and a key puts it out.
     step(desk, "Keep or kill")
-    expect(check(desk, "Keep or kill")).to_contain_text("Wall lamp brings", timeout=30_000)
+    expect(check(desk, "Keep or kill")).to_contain_text("Wall lamp brings")
     expect(desk.get_by_role("textbox", name="Name")).to_have_value("Wall lamp")
     desk.keyboard.press("x")
     done(desk, "Keep or kill")
@@ -262,7 +260,7 @@ def test_natural_is_built_up_to_a_window_that_cannot_be_dimmed(desk):
         .get_by_role("listitem")
         .filter(has_text="Key")
     )
-    expect(reach).to_contain_text("%", timeout=30_000)
+    expect(reach).to_contain_text("%")
     reach.get_by_role("button", name="Take it there").click()
     until(desk, lambda: abs(level(desk, "key side, toward") / asked - 1) < 0.05)
     done(desk, "Key")

@@ -186,9 +186,9 @@ def test_a_lamp_is_boomed_and_hung_and_its_stand_has_to_have_room(desk):
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
     pick(desk, "Held by", "a boom over a stand")
     stand = desk.get_by_role("img", name="Stand of Edge")
-    expect(stand.locator("line")).to_be_visible(timeout=30_000)
+    expect(stand.locator("line")).to_be_visible()
     mind = desk.get_by_text(re.compile(r"kg on [\d.]+ m of arm want [\d.]+ kg"))
-    expect(mind).to_be_visible(timeout=30_000)
+    expect(mind).to_be_visible()
     expect(mind).to_contain_text("licensed people decide")
     pick(desk, "Held by", "hung from above")
     expect(stand).to_have_count(0)
@@ -210,12 +210,10 @@ def test_a_lamp_is_boomed_and_hung_and_its_stand_has_to_have_room(desk):
     settled(desk)
     desk.get_by_role("tab", name="Unit", exact=True).click()
     expect(desk.get_by_label("Way of the light").get_by_role("alert").first).to_contain_text(
-        re.compile("stand .*'Crate'"), timeout=40_000
+        re.compile("stand .*'Crate'")
     )
     pick(desk, "Held by", "a boom over a stand")
-    expect(desk.get_by_label("Way of the light").get_by_role("alert")).to_have_count(
-        0, timeout=40_000
-    )
+    expect(desk.get_by_label("Way of the light").get_by_role("alert")).to_have_count(0)
 
 
 def test_house_lights_go_off_at_one_press(desk):
