@@ -1,5 +1,6 @@
 import base64
 import os
+import time
 
 import numpy as np
 import pytest
@@ -78,6 +79,14 @@ def sign_in(page, server, name="gaffer"):
     page.get_by_label("Password").fill(server.password)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("heading", name="Saltmarsh Signal").wait_for()
+
+
+def came(page, condition):
+    """Wait until something holds that the page itself does not say."""
+    end = time.monotonic() + PATIENCE / 1000
+    while not condition():
+        assert time.monotonic() < end, "it did not come"
+        page.wait_for_timeout(150)
 
 
 FRAME = "canvas[aria-label^='The camera']"

@@ -1,10 +1,10 @@
 """Making a small hard lamp into the light that is wanted, as a gaffer does it in the browser."""
 
 import re
-import time
 
 from playwright.sync_api import expect
 
+from tests.browser.conftest import came
 from tests.browser.test_desk import level, open_copy, settled, signal
 
 CHEST = (0.40, 0.62, 0.60, 0.95)
@@ -17,12 +17,9 @@ def pick(page, label, option):
     page.get_by_role("option", name=option).click()
 
 
-def until(page, condition, patience=40):
+def until(page, condition):
     """Wait for what the next look will show: it is on its way when the gesture is stored."""
-    end = time.monotonic() + patience
-    while not condition():
-        assert time.monotonic() < end, f"it did not come; under the chin {level(page)} fc"
-        page.wait_for_timeout(150)
+    came(page, condition)
     settled(page)
 
 

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from moth.tests.known_stills import drawn
+from tests.browser.conftest import came
 from tests.browser.test_light import pick
 
 
@@ -115,11 +116,7 @@ def test_a_still_is_marked_read_and_built(desk, known, tmp_path):
     put.click()
     made = desk.get_by_role("link", name="To its desk").get_attribute("href")
     asked = "async (p) => (await (await fetch(`/api${p}`)).json()).document.units[0].cct"
-    desk.wait_for_function(
-        "async ([p, k]) => (await (await fetch(`/api${p}`)).json()).document.units[0].cct === k",
-        arg=[made, kelvin],
-    )
-    assert desk.evaluate(asked, made) == kelvin
+    came(desk, lambda: desk.evaluate(asked, made) == kelvin)
     desk.get_by_role("button", name="Show both").click()
     # By its bands of stops, and its trace: both pictures on one footing.
     desk.get_by_role("button", name="Bands of stops").click()
