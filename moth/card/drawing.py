@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..place import stands_of
+from ..place import arm_of, stands_of
 from ..place.furniture import parts_of
 from ..place.outline import bounds_of, corners_of
 from ..units import METRES_PER_FOOT
@@ -210,8 +210,13 @@ def _unit(unit, number):
 
 
 def _stands(item, layer):
-    """Feet of stands that are not straight below what they hold, and the arm to it."""
+    """Feet of stands that are not straight below what they hold, and the arm to it; the arm alone
+    to the stand of another.
+    """
     place = np.asarray(item.position[:2], float)
+    on = arm_of(item)
+    if on:
+        yield Line(layer, (_pair(on.foot), _pair(on.head)))
     for stood in stands_of(item):
         if math.dist(stood.foot, place) > 0.1:
             if stood.arm:

@@ -161,6 +161,7 @@ def _hung(unit):
 HELD = {
     "stand": "stand",
     "boom": "boom over a stand",
+    "arm": "an arm",
     "hung": "hung from above",
     "built-in": "taped, clamped or laid down",
 }
@@ -193,11 +194,19 @@ def _held(setup, unit):
         return f"the place's own, switch {unit.switch}"
     if unit.held == "boom" and unit.foot is not None:
         return f"boom, its stand at {_at(unit.foot)}"
-    return HELD[unit.held]
+    return _on_arm(setup, unit) or HELD[unit.held]
 
 
-def _sheet_held(piece):
+def _on_arm(setup, item):
+    """Whose stand an arm is on; empty where no arm holds the item."""
+    bearer = next((u.name for u in setup.units if u.id == item.bearer), "")
+    return f"on an arm, the stand of {bearer}" if item.held == "arm" else ""
+
+
+def _sheet_held(setup, piece):
     """How a piece of grip is held; empty where nobody has said."""
+    if piece.held == "arm":
+        return _on_arm(setup, piece)
     stood = stands_of(piece)
     if stood and stood[0].arm:
         return f"boomed, its stand at {_at(stood[0].foot)}"
@@ -325,7 +334,7 @@ def level_card(setup, say=THIRDS):
                 over_floor=round(piece.position[2], 2),
                 east=round(piece.position[0], 2),
                 north=round(piece.position[1], 2),
-                turned=_turned(piece),
+                turned=_turned(setup, piece),
             )
         )
     marks = [
@@ -376,14 +385,14 @@ def _where(setup, unit):
     }
 
 
-def _turned(piece):
+def _turned(setup, piece):
     bearing, tilt = aim_of(piece.position, piece.aim)
     words = f"front to {bearing}°"
     if tilt:
         words += f", {abs(tilt)}° {'up' if tilt > 0 else 'down'}"
     if piece.roll:
         words += f", rolled {piece.roll:.0f}°"
-    held = _sheet_held(piece)
+    held = _sheet_held(setup, piece)
     if held:
         words += f"; {held}"
     if piece.kind == "blinds":

@@ -39,5 +39,9 @@ Kept = Annotated[str, Field(pattern=f"^$|^({'|'.join(KEPT)}):{ID}$")]
 """What an aim is kept on, as kind:id; empty for a place of its own."""
 
 
+Bearer = Annotated[str, Field(pattern=f"^({ID})?$")]
+"""Id of the unit whose stand bears an arm; empty for what no arm holds."""
+
+
 class Model(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)

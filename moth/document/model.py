@@ -12,6 +12,7 @@ from pydantic import Field, field_validator, model_validator
 
 from .basics import (
     KEPT,
+    Bearer,
     Colour,
     Finite,
     Id,
@@ -358,10 +359,14 @@ class Unit(Model):
     hue: Annotated[float, Field(ge=0, le=360)] = 0.0
     saturation: Annotated[float, Field(ge=0, le=1)] = 0.0
     attachments: Annotated[tuple[Attachment, ...], Field(max_length=8)] = ()
-    held: Literal["stand", "boom", "hung", "built-in"] = "stand"
-    """On a stand, by an arm over a stand beside it, from above, or taped, clamped or laid down."""
+    held: Literal["stand", "boom", "arm", "hung", "built-in"] = "stand"
+    """On a stand, by an arm over a stand beside it, by an arm of another unit's stand, from above,
+    or taped, clamped or laid down.
+    """
     foot: tuple[Metres, Metres] | None = None
-    """Where a boom's stand stands; None for straight below, as other stands do."""
+    """Where the stand of a boom or an arm stands; None for straight below, as others do."""
+    bearer: Bearer = ""
+    """Id of the unit whose stand its arm is on."""
     switch: Annotated[str, Field(max_length=40)] = ""
     """Name of the switch in the place that it hangs on; empty for a unit that was brought."""
     piece: Annotated[str, Field(max_length=40)] = ""
@@ -430,12 +435,16 @@ class Grip(Model):
     """See :class:`Unit`."""
     roll: Finite = 0.0
     size: tuple[Span, Span]
-    held: Literal["", "stand", "boom", "hung", "built-in", "hand"] = ""
-    """On stands at its sides, by an arm over a stand, from above, taped, clamped or laid down, in a
-    hand; empty where nobody has said, and nothing is drawn.
+    held: Literal["", "stand", "boom", "arm", "hung", "built-in", "hand"] = ""
+    """On stands at its sides, by an arm over a stand, by an arm of a unit's stand, from above,
+    taped, clamped or laid down, in a hand; empty where nobody has said, and nothing is drawn.
     """
     foot: tuple[Metres, Metres] | None = None
-    """Where a boom's stand stands; of a stand the side that it is on, None for its right."""
+    """Where the stand of a boom or an arm stands; of a stand the side that it is on, None for its
+    right.
+    """
+    bearer: Bearer = ""
+    """See :class:`Unit`."""
     slat_pitch: Annotated[float, Field(ge=0.02, le=0.5)] = 0.1
     slat_angle: Annotated[float, Field(ge=-80, le=80)] = 30.0
 
@@ -710,6 +719,24 @@ class Setup(Model):
                 raise ValueError(f"units[{at}].piece: there is no furniture '{unit.piece}'")
         if self.state is not None and self.state not in [s.id for s in self.states]:
             raise ValueError(f"state: there is no state '{self.state}'")
+        return self
+
+    @model_validator(mode="after")
+    def arms_are_on_stands(self):
+        units = {u.id: u for u in self.units}
+        held: dict[str, tuple[Unit | Grip, ...]] = {"units": self.units, "grip": self.grip}
+        for kind, where in held.items():
+            for at, item in enumerate(where):
+                if item.held != "arm":
+                    continue
+                bearer = units.get(item.bearer)
+                if bearer is None or bearer.held not in ("stand", "boom"):
+                    raise ValueError(
+                        f"{kind}[{at}].bearer: an arm wants a unit with a stand to be on, and"
+                        f" '{item.bearer}' is none"
+                    )
+                if item.foot is None:
+                    raise ValueError(f"{kind}[{at}].foot: an arm wants the place of its stand")
         return self
 
     @model_validator(mode="after")

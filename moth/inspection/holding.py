@@ -1,5 +1,6 @@
 """What is to be minded of how a unit or a piece of grip is held, and why a stand cannot stand."""
 
+import math
 from dataclasses import dataclass
 
 from ..document import Grip
@@ -7,16 +8,32 @@ from ..errors import MothError
 from ..place import (
     COUNTERWEIGHT,
     GRIP_WEIGHT,
+    LONGEST_ARM,
+    arm_of,
+    borne_by,
     ends_of,
     hung_from,
     in_its_way,
     load_of,
     over,
+    shared_by,
     stands_of,
     weight_held,
 )
 from ..world import windows_before
 
+BALANCED = 0.3
+"""Less pull on a stand than this is none [kg m]."""
+EIGHTHS = (
+    "north",
+    "north-east",
+    "east",
+    "south-east",
+    "south",
+    "south-west",
+    "west",
+    "north-west",
+)
 TALL = 3.5
 """Height over the ground that usual light stands reach [m]; typical."""
 NO_STAND = {
@@ -28,6 +45,16 @@ NO_STAND = {
     "arm-person": "The arm of its boom would go through '{}'",
 }
 """Why a stand cannot stand where it would, by :class:`moth.place.InTheWay`."""
+NO_ARM = {
+    "arm-wall": "Its arm would go through the wall: move it, or the stand of '{0}'.",
+    "arm-person": "Its arm would go through '{0}': move it, or the stand it is on.",
+    "arm-long": (
+        f"No arm reaches so far from the stand of '{{0}}': {LONGEST_ARM:g} m is the most. Bring it"
+        " nearer, or boom it."
+    ),
+    "gone": "The stand of '{0}', which it is on, stands elsewhere: bring the one to the other.",
+}
+"""The same of an arm that is on another's stand."""
 
 
 @dataclass(frozen=True)
@@ -56,6 +83,8 @@ def why_not_standing(setup, item):
     found = in_its_way(setup, item)
     if found is None:
         return ""
+    if item.held == "arm":
+        return NO_ARM[found.what].format(found.name)
     return f"{NO_STAND[found.what].format(found.name)}: boom it, hang it, or move it."
 
 
@@ -95,8 +124,13 @@ def holding_words(setup, item):
             f"{load.weight:.1f} kg on {load.arm:.1f} m of arm want {load.counterweight:.1f} kg at a"
             f" short end of {COUNTERWEIGHT:g} m, bags on the stand, a leg under the load."
         )
+    elif item.held == "arm":
+        found += _arm_words(setup, item)
     elif sheet and item.held:
         found += _sheet_words(setup, item)
+    shared = None if sheet else shared_by(setup, item)
+    if shared:
+        found.append(_shared_words(setup, item, shared))
     if below:
         what = "it and on its frame" if sheet else "the head and on all that hangs on it"
         found.append(f"It is over {below}: a safety cable on {what}.")
@@ -111,6 +145,39 @@ def holding_words(setup, item):
     if found:
         found.append("Local codes and licensed people decide.")
     return tuple(found)
+
+
+def _arm_words(setup, item):
+    """Of what is on another's stand by an arm."""
+    bearer = next(u for u in setup.units if u.id == item.bearer)
+    reach = math.dist(arm_of(item).foot, arm_of(item).head)
+    yield (
+        f"{weight_held(item):.1f} kg on {reach:.1f} m of arm, on the stand of {bearer.name}, which"
+        " bears it with all else on it: the knuckle tightened so that the weight closes it."
+    )
+
+
+def _shared_words(setup, unit, shared):
+    """Of a stand that bears more than its head."""
+    things = len(borne_by(setup, unit)) + 1
+    words = f"Its stand bears {things} things, {shared.weight:.1f} kg, {shared.height:.1f} m up"
+    pull = math.hypot(*shared.pull)
+    if pull < BALANCED:
+        return f"{words}, balanced about the pole: bags all the same."
+    way = bearing_words(shared.pull)
+    return f"{words}, and they pull to the {way} ({pull:.1f} kg m): a leg that way, bags on it."
+
+
+def bearing_words(way):
+    """A way on the floor in the words of the compass, of eight.
+
+    Examples
+    --------
+    >>> bearing_words((0.0, 1.0)), bearing_words((1.0, -1.0))
+    ('north', 'south-east')
+    """
+    eighth = round(math.degrees(math.atan2(way[0], way[1])) / 45) % 8
+    return EIGHTHS[eighth]
 
 
 def _sheet_words(setup, piece):

@@ -1,5 +1,6 @@
 """What holds units and grip, and whether it can stand where it would: stands, legs, booms."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,6 +45,9 @@ GRIP_WEIGHT = 2.5
 """Of a cloth or board with its frame, a square metre [kg]; typical."""
 LARGE = 1.5
 """From here a sheet stands on two stands [m²]."""
+LONGEST_ARM = 1.2
+"""Reach of an arm on a stand that carries other things too [m]; typical. Farther out wants a boom.
+"""
 
 
 @dataclass(frozen=True)
@@ -70,7 +74,7 @@ def foot_of(unit):
     >>> foot_of(key), foot_of(key.model_copy(update={"held": "hung"}))
     ((1.0, 2.0), None)
     """
-    if unit.held in ("hung", "built-in"):
+    if unit.held in ("arm", "hung", "built-in"):
         return None
     if unit.held == "boom" and unit.foot is not None:
         return unit.foot
@@ -128,7 +132,7 @@ def stands_of(item):
     >>> [s.foot for s in stands_of(board)]
     [(1.2, 0.0), (-1.2, 0.0)]
     """
-    if item.held in ("", "hung", "built-in", "hand"):
+    if item.held in ("", "arm", "hung", "built-in", "hand"):
         return ()
     x, y, z = item.position
     if not isinstance(item, Grip):
@@ -143,6 +147,88 @@ def stands_of(item):
     if item.size[0] * item.size[1] < LARGE:
         sides = sides[:1]
     return tuple(Stood((float(s[0]), float(s[1])), float(s[2]), (x, y), False) for s in sides)
+
+
+def arm_of(item):
+    """The stand of another unit that a unit or a piece of grip is on by an arm; None where none is.
+
+    A sheet is held at the end of the two sides and the top that is nearest to the stand.
+
+    Examples
+    --------
+    >>> from moth.document import Grip
+    >>> flag = Grip(id="f", name="f", kind="flag", material="duvetyne", position=(0, 0, 2),
+    ...     aim=(0, 1, 2), size=(0.6, 0.9), held="arm", foot=(1.1, 0), bearer="key")
+    >>> arm_of(flag)
+    Stood(foot=(1.1, 0.0), height=2.0, head=(0.3, 0.0), arm=True)
+    """
+    if item.held != "arm" or item.foot is None:
+        return None
+    held = np.asarray(item.position, float)
+    if isinstance(item, Grip):
+        held = min(ends_of(item), key=lambda end: float(np.hypot(*(end[:2] - item.foot))))
+    x, y, z = map(float, held)
+    return Stood((float(item.foot[0]), float(item.foot[1])), z, (x, y), True)
+
+
+def borne_by(setup, unit):
+    """Units and pieces of grip that are on a unit's stand by arms.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    unit : moth.document.Unit
+
+    Returns
+    -------
+    tuple of moth.document.Unit or moth.document.Grip
+    """
+    everything = (*setup.units, *setup.grip)
+    return tuple(i for i in everything if i.held == "arm" and i.bearer == unit.id)
+
+
+@dataclass(frozen=True)
+class Shared:
+    """What a stand bears that holds more than its own head."""
+
+    weight: float
+    """Of all of it [kg]."""
+    height: float
+    """Of the highest [m]."""
+    pull: tuple[float, float]
+    """Weights times how far each is off the pole, to the east and the north [kg m]: over the pole
+    they balance where it is nothing.
+    """
+
+
+def shared_by(setup, unit):
+    """What a unit's stand bears with all that is on it by arms; None where that is its head alone.
+
+    A head on a boom is balanced by its counterweight, which is in the weight and out of the pull.
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> key = {"id": "k", "name": "Key", "head": "panel-small", "position": [2, 3, 1],
+    ...     "aim": [2, 4, 1]}
+    >>> board = {"id": "b", "name": "Board", "material": "foam-white", "position": [2, 3.8, 2],
+    ...     "aim": [2, 4, 1], "size": [1, 1], "held": "arm", "foot": [2, 3], "bearer": "k"}
+    >>> s = bare(units=[key], grip=[board])
+    >>> shared_by(s, s.units[0])
+    Shared(weight=4.4, height=2.0, pull=(0.0, 2.0))
+    """
+    borne, foot = borne_by(setup, unit), foot_of(unit)
+    if not borne or foot is None:
+        return None
+    load = load_of(unit)
+    weight = weight_held(unit) + (load.counterweight if load else 0.0)
+    pull = np.zeros(2)
+    for item in borne:
+        weight += weight_held(item)
+        pull += weight_held(item) * np.subtract(item.position[:2], foot)
+    height = max(item.position[2] for item in (unit, *borne))
+    x, y = pull.round(6).tolist()
+    return Shared(round(weight, 6), height, (x, y))
 
 
 def stand_rods(x, y, z):
@@ -198,12 +284,46 @@ def grip_rods(room, piece):
     for stood in stands_of(piece):
         rods += stand_rods(stood.foot[0], stood.foot[1], stood.height)
         if stood.arm:
-            head = np.array([*stood.head, stood.height])
-            foot = np.array([*stood.foot, stood.height])
-            out = foot - head
-            far = foot + COUNTERWEIGHT * out / max(float(np.linalg.norm(out)), 1e-6)
-            rods.append((tuple(head.tolist()), tuple(far.tolist()), ARM))
+            rods.append(_boom_rod(stood))
     return tuple(rods)
+
+
+def _boom_rod(stood):
+    """From the head over the stand to the short end."""
+    head = np.array([*stood.head, stood.height])
+    foot = np.array([*stood.foot, stood.height])
+    out = foot - head
+    far = foot + COUNTERWEIGHT * out / max(float(np.linalg.norm(out)), 1e-6)
+    return tuple(head.tolist()), tuple(far.tolist()), ARM
+
+
+OVER_HEAD = 0.15
+"""How far over the middle of a lit face the pole goes on that bears other things too [m]: the yoke
+holds the head beside it.
+"""
+
+
+def arm_rods(setup, item):
+    """An arm on another's stand as rods: what the pole is longer for it, and the arm; none where no
+    arm holds the item.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    item : moth.document.Unit or moth.document.Grip
+
+    Returns
+    -------
+    tuple
+        Of (one end, other end, radius), ends (x, y, z) [m].
+    """
+    stood = arm_of(item)
+    if stood is None:
+        return ()
+    head, on = (*stood.head, stood.height), (*stood.foot, stood.height)
+    low = next(u.position[2] for u in setup.units if u.id == item.bearer) + OVER_HEAD
+    longer = (((*stood.foot, low), on, POLE),) if low < stood.height else ()
+    return (*longer, (head, on, ARM))
 
 
 @dataclass(frozen=True)
@@ -212,10 +332,11 @@ class InTheWay:
 
     what: str
     """"wall", "person", "through" a piece of furniture, or "legs" beside one; "arm-wall" and
-    "arm-person" where it is a boom's arm that something is in the way of.
+    "arm-person" where it is an arm that something is in the way of, "arm-long" where none reaches
+    so far, "gone" where its stand stands elsewhere.
     """
     name: str = ""
-    """Of the person or the piece."""
+    """Of the person, the piece, or the unit whose stand it is."""
 
 
 def in_its_way(setup, item):
@@ -242,7 +363,24 @@ def in_its_way(setup, item):
     InTheWay(what='through', name='Table')
     """
     found = (_in_way_of(setup, stood) for stood in stands_of(item))
-    return next((way for way in found if way), None)
+    return next((way for way in found if way), None) or _on_its_stand(setup, item)
+
+
+SAME_STAND = 0.05
+"""An arm's stand that is nearer than this to its bearer's is the same [m]."""
+
+
+def _on_its_stand(setup, item):
+    """What keeps an arm from reaching from its bearer's stand to what it holds."""
+    stood = arm_of(item)
+    if stood is None:
+        return None
+    bearer = next(u for u in setup.units if u.id == item.bearer)
+    if math.dist(foot_of(bearer) or bearer.position[:2], stood.foot) > SAME_STAND:
+        return InTheWay("gone", bearer.name)
+    if math.dist(stood.foot, stood.head) > LONGEST_ARM:
+        return InTheWay("arm-long", bearer.name)
+    return _in_arms_way(setup, stood)
 
 
 def _in_way_of(setup, stood):
@@ -354,8 +492,8 @@ def load_of(item):
 
 
 def over(setup, item):
-    """Name of the person that a boomed or hung unit or sheet is over, or empty."""
-    if item.held not in ("boom", "hung"):
+    """Name of the person that a boomed, borne or hung unit or sheet is over, or empty."""
+    if item.held not in ("boom", "arm", "hung"):
         return ""
     for figure in setup.figures:
         if np.hypot(*np.subtract(item.position[:2], figure.position)) < OVER:

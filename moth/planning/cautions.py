@@ -10,12 +10,31 @@ import numpy as np
 import shapely
 
 from ..camera.timing import MAINS, flicker
-from ..document import BATTERY
+from ..document import BATTERY, Grip
 from ..photometry import HEADS
-from ..place import GRIP_WEIGHT, LARGE, load_of, over, stands_of, weight_held
+from ..place import (
+    GRIP_WEIGHT,
+    LARGE,
+    borne_by,
+    load_of,
+    over,
+    shared_by,
+    stands_of,
+    weight_held,
+)
 from ..place.outline import corners_of
 from ..world import opening_place
-from .needs import BAG, STANDS, TOWER, brought, stand_for
+from .needs import (
+    BAG,
+    GRAVITY,
+    STANDS,
+    TOWER,
+    bags_against,
+    bags_against_pull,
+    brought,
+    stand_for,
+    usual_bags,
+)
 from .power import power_of
 
 Kind = Literal[
@@ -25,7 +44,6 @@ AIR, DRAG = 1.2, 1.3
 """Density of air [kg/m³]; drag of a flat plate square to the wind: Hoerner, Fluid-Dynamic Drag."""
 WIND = 8.0
 """A fresh breeze, Beaufort 5 [m/s]: what is up is reckoned against it."""
-GRAVITY = 9.81
 WATTS_A_PERSON = 100.0
 """Heat a resting person gives [W]; usual."""
 WARM = 60.0
@@ -71,31 +89,6 @@ def wind_force(area, speed=WIND):
     return 0.5 * AIR * DRAG * speed**2 * area
 
 
-def bags_against(moment, radius, weight=0.0):
-    """Bags on a stand's feet that hold a moment, without what it weighs itself.
-
-    A stand on three feet tips over the line between two, half its feet's radius from the pole;
-    a bag hangs over the pole's middle.
-
-    Parameters
-    ----------
-    moment : float
-        [N m]
-    radius : float
-        From pole to foot [m].
-    weight : float
-        Of stand and what it holds [kg].
-
-    Examples
-    --------
-    >>> bags_against(wind_force(1.44) * 2.0, 0.6, 10.0)
-    6
-    """
-    arm = radius / 2
-    lacking = moment / (GRAVITY * arm) - weight
-    return max(0, math.ceil(lacking / BAG))
-
-
 def cautions_of(setup, minutes=0.0):
     """What is to be minded in a set-up.
 
@@ -135,7 +128,7 @@ def _over_people(setup):
     for item in (*brought(setup), *setup.grip):
         name = over(setup, item)
         if name:
-            how = "boomed" if item.held == "boom" else "hung"
+            how = {"boom": "boomed", "arm": "on an arm"}.get(item.held, "hung")
             yield Caution(
                 "over people",
                 item.name,
@@ -163,7 +156,22 @@ def _stands(setup):
         if not stood:
             continue
         weight /= len(stood)
-        key = stand_for(weight, stood[0].height)
+        height = stood[0].height
+        shared = None if isinstance(unit, Grip) else shared_by(setup, unit)
+        if shared:
+            weight, height = shared.weight, shared.height
+        key = stand_for(weight, height)
+        if shared:
+            pull = math.hypot(*shared.pull)
+            bags = usual_bags(key) + bags_against_pull(key, shared)
+            yield Caution(
+                "stand",
+                unit.name,
+                f"The stand of {unit.name} bears {1 + len(borne_by(setup, unit))} things: a leg the"
+                f" way they pull, {bags} {'bag' if bags == 1 else 'bags'} on it, every knuckle"
+                f" tightened so that the weight closes it.",
+                f"{weight:.1f} kg, {pull:.1f} kg m off the pole: {GRAVITY * pull:.0f} N m",
+            )
         if key == TOWER:
             yield Caution(
                 "stand",

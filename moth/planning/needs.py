@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 from ..document import BATTERY, Grip
 from ..materials import MATERIALS
 from ..photometry import ATTACHMENTS, HEADS
-from ..place import GRIP_WEIGHT, load_of, stands_of, weight_held
+from ..place import GRIP_WEIGHT, load_of, shared_by, stands_of, weight_held
 from .kit import KINDS, TYPICAL_WEIGHT, GearKind, weight_of
 
 BAG = 7.0
 """A sandbag [kg]; usual."""
+GRAVITY = 9.81
+"""[m/s²]"""
 LIKE = 0.1
 """By how much of its side a sheet may be of another size and still serve."""
 CABLES = (5.0, 10.0, 15.0, 20.0, 30.0, 50.0)
@@ -169,7 +171,7 @@ def needs_of_unit(setup, unit):
         known = ATTACHMENTS[attachment.key]
         kind: GearKind = "filter" if known.group == "gel" else "attachment"
         yield Need(kind, known.key, known.name, 1, of=(unit.name,))
-    yield from _holding(unit)
+    yield from _holding(setup, unit)
     if unit.feed == BATTERY:
         name = f"Battery for {head.name}"
         yield Need("battery", f"battery:{head.key}", name, 1, of=(unit.name,))
@@ -202,7 +204,7 @@ def _shared_out(setup):
             yield Need("distribution", "", f"Sockets, {ways} ways", 1, of=tuple(hung))
 
 
-def _holding(item):
+def _holding(setup, item):
     weight, name = weight_held(item), (item.name,)
     if item.held in ("built-in", "hand"):
         return
@@ -210,21 +212,72 @@ def _holding(item):
         count = 2 if isinstance(item, Grip) else 1
         yield Need("arm", "clamp", "Clamp and safety wire", count, of=name)
         return
+    if item.held == "arm":
+        yield Need("arm", "arm", "Arm and knuckle", 1, of=name)
+        return
     load = load_of(item)
     if load:
         weight += load.counterweight
         yield Need("arm", "boom", "Boom arm", 1, of=name)
+    shared = None if isinstance(item, Grip) else shared_by(setup, item)
+    if shared:
+        weight = shared.weight
     # Where nobody has said how a sheet is held, it stands.
     said = item if item.held else item.model_copy(update={"held": "stand"})
     for stood in stands_of(said):
         # Two stands of a sheet carry it whole in turn: while it is put up, one does.
-        key = stand_for(weight, stood.height)
+        key = stand_for(weight, shared.height if shared else stood.height)
         if load and key == "stand-light":
             key = "stand-heavy"
         yield _stand(key, name)
-        bags = 1 if key == "stand-light" else 2
+        bags = usual_bags(key)
         bags += math.ceil(load.counterweight / BAG) if load else 0
+        bags += bags_against_pull(key, shared) if shared else 0
         yield Need("bag", "", "Sandbag", bags, of=name)
+
+
+def usual_bags(key):
+    """Bags on a stand by its key, whatever it holds."""
+    return 1 if key == "stand-light" else 2
+
+
+def bags_against(moment, radius, weight=0.0):
+    """Bags on a stand's feet that hold a moment, without what it weighs itself.
+
+    A stand on three feet tips over the line between two, half its feet's radius from the pole;
+    a bag hangs over the pole's middle.
+
+    Parameters
+    ----------
+    moment : float
+        [N m]
+    radius : float
+        From pole to foot [m].
+    weight : float
+        Of stand and what it holds [kg].
+
+    Examples
+    --------
+    >>> bags_against(150.0, 0.6, 10.0)
+    6
+    """
+    arm = radius / 2
+    lacking = moment / (GRAVITY * arm) - weight
+    return max(0, math.ceil(lacking / BAG))
+
+
+def bags_against_pull(key, shared):
+    """Bags that hold what pulls at a stand which bears several things, see :func:`bags_against`.
+
+    Parameters
+    ----------
+    key : str
+        Of :data:`STANDS`, or TOWER.
+    shared : moth.place.Shared
+    """
+    stand = STANDS.get(key, STANDS["stand-windup"])
+    moment = GRAVITY * math.hypot(*shared.pull)
+    return bags_against(moment, stand.radius, stand.weight + shared.weight)
 
 
 def _stand(key, of):
@@ -238,7 +291,7 @@ def _sheet(setup, piece):
     width, height = piece.size
     name = f"{cloth}, {width:.2f} × {height:.2f} m"
     yield Need("sheet", piece.material, name, 1, size=piece.size, of=(piece.name,))
-    yield from _holding(piece)
+    yield from _holding(setup, piece)
 
 
 def shortages(needs, kit):

@@ -25,6 +25,7 @@ TASKS = {
     "cover": TaskKind("Cover the window", 6),
     "stand": TaskKind("Stand and head", 4),
     "boom": TaskKind("Boom and head", 8, 2),
+    "arm": TaskKind("Arm on a stand", 3),
     "hang": TaskKind("Hang the head", 10, 2),
     "dress": TaskKind("Dress the head", 1),
     "box": TaskKind("Box on the head", 3),
@@ -95,6 +96,14 @@ class _List:
         self.minutes = minutes
         self.tasks = []
 
+    def stands_under(self, item):
+        """Keys of the tasks that put up the stand which an item is on by an arm."""
+        if item.held != "arm":
+            return []
+        return [
+            t.key for t in self.tasks if t.key in (f"stand:{item.bearer}", f"boom:{item.bearer}")
+        ]
+
     def add(self, kind, about, name, after=(), hands=0, extra=0.0):
         known = TASKS[kind]
         key = f"{kind}:{about}"
@@ -149,7 +158,8 @@ def tasks_of(setup, before=None, minutes: Mapping[str, float] | None = None):
     old_of, left = _sheets(setup, before)
     for piece in left:
         strikes.append(made.add("strike", f"grip-{piece.id}", piece.name))
-    for unit in brought(setup):
+    # What is on another's stand goes up once that stands.
+    for unit in sorted(brought(setup), key=lambda u: u.held == "arm"):
         ready += _unit(made, unit, pairs.get(unit.id))
     cloths: list[str] = []
     flags: list[str] = []
@@ -160,7 +170,8 @@ def tasks_of(setup, before=None, minutes: Mapping[str, float] | None = None):
         flag = piece.kind in FLAGS
         large = piece.size[0] * piece.size[1] >= LARGE
         kind = "flag" if flag else "move" if old else "large-sheet" if large else "sheet"
-        at = made.add(kind, f"grip-{piece.id}", piece.name, ready if flag else ())
+        after = ready if flag else made.stands_under(piece)
+        at = made.add(kind, f"grip-{piece.id}", piece.name, after)
         (flags if flag else cloths).append(at)
     if not (ready or cloths or flags or covers or strikes or _dialled(setup, before)):
         return tuple(made.tasks)
@@ -249,8 +260,8 @@ def _unit(made, unit, old):
     hands = 2 if weight_held(unit) > HEAVY else 0
     stays = old is not None and old.held == unit.held and _near(old.position, unit.position, STAYS)
     if old is None or old.held != unit.held:
-        kind = {"boom": "boom", "hung": "hang"}.get(unit.held, "stand")
-        stood = made.add(kind, unit.id, name, hands=hands)
+        kind = {"boom": "boom", "arm": "arm", "hung": "hang"}.get(unit.held, "stand")
+        stood = made.add(kind, unit.id, name, made.stands_under(unit), hands=hands)
     elif not stays:
         stood = made.add("move", unit.id, name, hands=hands)
     dressed = []

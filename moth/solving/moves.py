@@ -9,6 +9,7 @@ from ..document import Polar, Setup, from_polar, to_polar
 from ..errors import MothError
 from ..judging import Reading
 from ..metering import lay_out
+from ..place import borne_by
 from ..wording import THIRDS, percent
 from ..world import anchor
 from .flagging import keep_off
@@ -45,8 +46,11 @@ def polar_patch(setup, unit, angle=0.0, height=0.0, farther=1.0):
     Returns
     -------
     Patch or None
-        None for a place straight over or far under the face.
+        None for a place straight over or far under the face, and for what bears others on its
+        stand: they would have to go along.
     """
+    if borne_by(setup, unit):
+        return None
     face, lens = anchor(setup), setup.cameras[0].position
     old = np.asarray(unit.position, float)
     now = to_polar(old, face, lens)
@@ -58,7 +62,7 @@ def polar_patch(setup, unit, angle=0.0, height=0.0, farther=1.0):
     if np.linalg.norm(np.asarray(unit.aim) - face) > 0.6:
         # What does not look at the face keeps looking where it did, carried along.
         change["aim"] = (np.asarray(unit.aim) + place - old).round(4).tolist()
-    if unit.foot:
+    if unit.foot and unit.held != "arm":
         change["foot"] = (np.asarray(unit.foot) + (place - old)[:2]).round(4).tolist()
     return Patch("units", unit.id, change)
 
@@ -209,6 +213,8 @@ class Moves:
         """Person, camera and lamps toward the lens together, away from what is behind."""
         way = np.asarray(self.camera.position[:2]) - self.face[:2]
         way = way / max(float(np.linalg.norm(way)), 1e-6)
+        if any(borne_by(self.setup, u) for u in self.setup.units):
+            return  # boards and cloths on their stands would have to go along
         for by in metres:
             off = np.array([*(by * way), 0.0])
 

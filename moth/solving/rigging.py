@@ -35,6 +35,7 @@ MARGIN = 0.12
 """Least distance of anything placed here to a wall [m]."""
 MOVES = {
     "book": "Make it a book light",
+    "book-stand": "Make it a book light on one stand",
     "bounce-board": "Bounce it off a board",
     "bounce-wall": "Bounce it off the nearest wall",
     "bounce-ceiling": "Bounce it off the ceiling",
@@ -49,6 +50,11 @@ CAUTION = {
     "book": (
         "Two sails and a lamp on three stands: bags on each, widest leg under the load. Local codes"
         " and licensed people decide."
+    ),
+    "book-stand": (
+        "All of it pulls at one stand: a heavy one, its widest leg under the cloth, bags on every"
+        " leg, every knuckle tightened so that the weight closes it; the lamp looks up, keep its"
+        " front clear. Local codes and licensed people decide."
     ),
     "bounce-board": (
         "A board is a sail: bag its stand, none of it in wind. Local codes and licensed people"
@@ -235,7 +241,9 @@ def _rigged(setup, at, move, material, size, turned):
     units = (
         *setup.units[:at],
         unit.model_copy(
-            update={k: v if isinstance(v, str) else _tuple(v) for k, v in changed.items()}
+            update={
+                k: v if v is None or isinstance(v, str) else _tuple(v) for k, v in changed.items()
+            }
         ),
         *setup.units[at + 1 :],
     )
@@ -252,7 +260,7 @@ def _rigged(setup, at, move, material, size, turned):
         )
         # Where no stand has room, it is left to the hand how it is held.
         with contextlib.suppress(DocumentError):
-            piece = stood(setup, piece)
+            piece = piece if piece.held else stood(setup, piece)
         grip.append(piece)
     return type(setup).model_validate(
         setup.model_copy(update={"units": units, "grip": tuple(grip)}).model_dump()
@@ -301,6 +309,51 @@ def _book(setup, unit, material, size, turned):
         _Stand(board_at, board_at + toward, size),
     )
     return {"position": lamp, "aim": board.position}, [board, cloth]
+
+
+ON_ONE = (0.9, 0.9)
+"""Board and cloth of a book light on one stand [m]: what an arm holds with one hand."""
+
+
+def _book_on_one(setup, unit, material, size, turned):
+    """The board on top looks down, the cloth hangs below it toward the face, the lamp at the foot
+    of the stand looks up between them.
+    """
+    face, _, level, _, distance = _frame(setup, unit, turned)
+    size = size or ON_ONE
+    near = min(max(distance * 0.6, 1.1), 1.6)
+    # Pole, cloth and board stand in one line with the face; the cloth's top leans to the board.
+    pole = _inside(setup.room, face + (near + 0.85) * level)
+    cloth_at = face + near * level + [0, 0, 0.3]
+    board_at = face + (near + 0.35) * level + [0, 0, 0.3 + 0.5 * size[1] + 0.3]
+    cloth = _grip(
+        setup,
+        "cloth",
+        f"{unit.name}, cloth of the book",
+        "frame",
+        material or "muslin-bleached",
+        _Stand(cloth_at, face, size),
+    )
+    lamp = np.array([pole[0], pole[1], max(cloth.position[2] - size[1] / 2 - 0.1, 0.5)])
+    here = np.asarray(board_at, float)
+    toward = unit_of(lamp - here) + unit_of(np.asarray(cloth.position) - here)
+    board = _grip(
+        setup,
+        "board",
+        f"{unit.name}, board of the book",
+        "board",
+        "foam-white",
+        _Stand(board_at, board_at + toward, size),
+    )
+    foot = _tuple(lamp[:2])
+    held = {"held": "arm", "foot": foot, "bearer": unit.id}
+    changed = {"position": lamp, "aim": board.position, "held": "stand", "foot": None}
+    return changed, [board.model_copy(update=held), cloth.model_copy(update=held)]
+
+
+def unit_of(way):
+    """A way of the length of one."""
+    return way / max(float(np.linalg.norm(way)), 1e-9)
 
 
 def _board(setup, unit, material, size, turned):
@@ -528,6 +581,7 @@ def _rods_shown(setup, piece):
 
 _MAKERS = {
     "book": _book,
+    "book-stand": _book_on_one,
     "bounce-board": _board,
     "bounce-wall": _wall,
     "bounce-ceiling": _ceiling,

@@ -5,11 +5,22 @@ import pytest
 
 from moth.document import load
 from moth.errors import MothError
-from moth.inspection import grip_holding
+from moth.inspection import grip_holding, inspect_unit
 from moth.judging import picture_of, read_picture
-from moth.place import InTheWay, ends_of, grip_rods, in_its_way, load_of, over, stands_of
+from moth.place import (
+    InTheWay,
+    arm_rods,
+    ends_of,
+    grip_rods,
+    in_its_way,
+    load_of,
+    over,
+    shared_by,
+    stands_of,
+)
 from moth.planning.cautions import cautions_of
-from moth.planning.needs import needs_of
+from moth.planning.needs import STANDS, bags_against_pull, needs_of, stand_for, usual_bags
+from moth.planning.tasks import tasks_of
 from moth.solving import make, stood
 from moth.tests.scenes import data
 from moth.transport import project
@@ -209,3 +220,130 @@ def test_a_stand_before_a_door_is_told():
     near = held("stand", [door], position=[1.0, 2.4, 1.3], foot=[0.6, 2.4])
     assert any(c.kind == "exits" and "Board" in c.words for c in cautions_of(near))
     assert not any(c.kind == "exits" for c in cautions_of(held("hand", [door])))
+
+
+LAMP = {"id": "k", "name": "Key", "head": "panel-small", "position": [2, 1.5, 1], "aim": [2, 3, 2]}
+
+
+def shared(lamp=(), **more):
+    """A board above a lamp, on the lamp's stand."""
+    on = {"position": [2.0, 2.1, 2.0], "aim": [2.5, 3.2, 1.2], "held": "arm", "bearer": "k"}
+    board = {**BOARD, **on, "foot": [2, 1.5], **more}
+    return load(data(units=[{**LAMP, **dict(lamp)}], grip=[board]))
+
+
+def test_a_stand_bears_a_board_by_an_arm_and_is_packed_once():
+    scene = shared()
+    lamp, board = scene.units[0], scene.grip[0]
+    assert in_its_way(scene, board) is None
+    assert stands_of(board) == ()
+    takes = [(n.kind, n.key, n.count) for n in needs_of(scene) if n.kind in ("stand", "arm")]
+    assert takes == [("stand", "stand-light", 1), ("arm", "arm", 1)]
+    apart = load(data(units=[LAMP], grip=[{**BOARD, "position": [2, 2.1, 2], "held": "stand"}]))
+    assert sum(n.count for n in needs_of(apart) if n.kind == "stand") == 2
+    assert [t.kind for t in tasks_of(scene)][:2] == ["stand", "power"]
+    sheet = next(t for t in tasks_of(scene) if t.kind == "sheet")
+    assert sheet.after == ("stand:k",)
+    assert shared_by(scene, lamp).height == 2.0
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_what_pulls_at_a_shared_stand_by_hand(seed):
+    """Weights and arms of several things at random: their sum, and bags about the nearer edge."""
+    draw = np.random.default_rng(seed)
+    grip, weight, pull = [], 1.9, np.zeros(2)
+    for k in range(int(draw.integers(1, 4))):
+        size = draw.uniform(0.3, 1.1, 2).round(2)
+        off = draw.uniform(-0.8, 0.8, 2).round(2)
+        place = [float(2 + off[0]), float(1.5 + off[1]), float(draw.uniform(0.8, 2.2))]
+        on = {"id": f"g{k}", "position": place, "aim": [3, 3, 1.4], "size": size.tolist()}
+        grip.append({**BOARD, **on, "held": "arm", "bearer": "k", "foot": [2, 1.5]})
+        weight += 2.5 * size.prod()
+        pull += 2.5 * size.prod() * off
+    scene = load(data(units=[LAMP], grip=grip))
+    found = shared_by(scene, scene.units[0])
+    assert found.weight == pytest.approx(weight)
+    assert found.pull == pytest.approx(tuple(pull), abs=1e-5)
+    key = stand_for(found.weight, found.height)
+    stand = STANDS[key]
+    # About the line between two feet, half their radius from the pole.
+    lacking = np.hypot(*pull) / (stand.radius / 2) - stand.weight - weight
+    assert bags_against_pull(key, found) == max(0, int(np.ceil(lacking / 7.0)))
+    mind = next(c for c in cautions_of(scene) if "bears" in c.words)
+    bags = usual_bags(key) + bags_against_pull(key, found)
+    assert f"{1 + len(grip)} things" in mind.words and f"{bags} bag" in mind.words
+
+
+@pytest.mark.parametrize(
+    ("change", "found"),
+    [
+        ({"position": [2.0, 3.4, 2.0]}, InTheWay("arm-long", "Key")),
+        ({"foot": [2.3, 1.5]}, InTheWay("gone", "Key")),
+        ({"position": [2.0, 2.6, 2.0]}, None),
+    ],
+)
+def test_where_no_arm_holds_it(change, found):
+    scene = shared(**change)
+    assert in_its_way(scene, scene.grip[0]) == found
+    fault = grip_holding(scene, "b").fault
+    assert bool(fault) == bool(found)
+    assert not found or "Key" in fault
+
+
+def test_an_arm_through_a_person_or_a_wall_is_told():
+    # Between stand and board sits the subject.
+    lamp = {"position": [2.6, 3.0, 1.0], "aim": [3, 5, 1]}
+    over_head = shared(lamp, position=[3.5, 3.0, 1.2], foot=[2.6, 3.0], size=[0.5, 0.5])
+    assert in_its_way(over_head, over_head.grip[0]).what == "arm-person"
+    above = shared(lamp, position=[3.5, 3.0, 2.2], foot=[2.6, 3.0], size=[0.5, 0.5])
+    assert in_its_way(above, above.grip[0]) is None
+    assert over(above, above.grip[0])
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"bearer": "nobody"}, "an arm wants a unit with a stand"),
+        ({"foot": None}, "an arm wants the place of its stand"),
+    ],
+)
+def test_an_arm_on_nothing_is_refused(change, words):
+    with pytest.raises(MothError, match=words):
+        shared(**change)
+    with pytest.raises(MothError, match="an arm wants a unit with a stand"):
+        shared({"held": "hung"})
+
+
+def test_an_arm_and_what_it_lengthens_of_the_pole_are_in_the_picture():
+    scene = shared()
+    longer, arm = arm_rods(scene, scene.grip[0])
+    assert longer[0][:2] == (2.0, 1.5) and longer[0][2] > 1.0 and longer[1][2] == arm[1][2]
+    without = load(data(units=[LAMP], grip=[{**BOARD, **scene.grip[0].model_dump(), "held": ""}]))
+    extra = len(build_world(scene).mesh.faces) - len(build_world(without).mesh.faces)
+    assert extra == 2 * 12
+    # Below the lamp nothing is longer: its own pole is there.
+    low = shared(position=[2.0, 2.1, 0.6], size=[0.4, 0.4])
+    assert len(arm_rods(low, low.grip[0])) == 1
+
+
+@pytest.mark.parametrize("angle", [-60, -30, 45])
+def test_a_book_light_on_one_stand_is_soft_and_stands(angle):
+    scene = load(data())
+    turn = np.radians(angle)
+    lamp = scene.units[0].model_copy(
+        update={"position": (3 + 1.6 * np.sin(turn), 3 + 1.6 * np.cos(turn), 2.0), "on": True}
+    )
+    scene = scene.model_copy(update={"units": (lamp, *scene.units[1:])})
+    rigged = make(scene, lamp.id, "book-stand")
+    board, cloth = rigged.grip[-2:]
+    now = rigged.units[0]
+    assert {g.bearer for g in (board, cloth)} == {now.id}
+    assert not any(in_its_way(rigged, item) for item in (now, board, cloth))
+    stands = [n for n in needs_of(rigged) if n.kind == "stand" and now.name in n.of]
+    assert [n.count for n in stands] == [1]
+    # The lamp is behind the cloth and under the board, which hangs over the cloth.
+    assert now.position[2] < cloth.position[2] < board.position[2]
+    found = inspect_unit(rigged, now.id)
+    assert found.stages[-1].lux > 0
+    # Most of it comes from the cloth: a square of 0.9 m at 1.6 m is 16 degrees to its side.
+    assert found.size.half > 10

@@ -4,7 +4,7 @@
 
 import numpy as np
 
-from ..place import ARM, COUNTERWEIGHT, DROP, stand_rods
+from ..place import ARM, COUNTERWEIGHT, DROP, POLE, arm_of, stand_rods
 from .operands import BALL
 
 
@@ -37,8 +37,8 @@ def rods_of(unit, emitter):
     >>> from moth.transport import build_emitter
     >>> key = Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))
     >>> [len(rods_of(key.model_copy(update={"held": h}), build_emitter(key)))
-    ...     for h in ("stand", "boom", "hung", "built-in")]
-    [4, 4, 1, 0]
+    ...     for h in ("stand", "boom", "arm", "hung", "built-in")]
+    [4, 4, 0, 1, 0]
     """
     deep = 0.0 if emitter.kind == BALL else housing(emitter)[2]
     x, y, z = emitter.centre - deep / 2 * emitter.vectors[2]
@@ -46,6 +46,10 @@ def rods_of(unit, emitter):
         return (((x, y, z), (x, y, SKY_HOOK), DROP),)
     if unit.held == "built-in":
         return ()
+    on = arm_of(unit)
+    if on:
+        # As high as its arm: the stand's own pole may be shorter.
+        return (((*on.foot, 0.0), (*on.foot, z), POLE), ((x, y, z), (*on.foot, z), ARM))
     if unit.held == "stand" or unit.foot is None:
         return stand_rods(x, y, z)
     foot = np.array([*unit.foot, z])

@@ -12,6 +12,7 @@ from ..materials import FINISHES
 from ..place import (
     AROUND,
     LOFT,
+    arm_rods,
     axes,
     bounds_of,
     ceiling_over,
@@ -713,7 +714,7 @@ def _add_grip_stands(pieces, setup, sheets):
     """What holds the grip, as the body of its first sheet."""
     first = 1 + len(setup.furniture) + len(setup.figures)
     for at, piece in enumerate(setup.grip):
-        rods = grip_rods(setup.room, piece)
+        rods = (*grip_rods(setup.room, piece), *arm_rods(setup, piece))
         sheet = next((k for k, s in enumerate(sheets) if s.piece == at), None)
         if not rods or sheet is None:
             continue

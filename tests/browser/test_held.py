@@ -2,6 +2,7 @@
 
 import re
 
+import numpy as np
 from playwright.sync_api import expect
 
 from tests.browser.conftest import pixels
@@ -93,6 +94,39 @@ def test_a_board_gets_a_stand_a_boom_and_what_is_to_be_minded(desk):
     settled(desk)
     expect(stand).to_have_count(0)
     expect(desk.get_by_text(re.compile("ask first whether that bears it"))).to_be_visible()
+
+
+def test_one_stand_holds_lamp_board_and_cloth_and_carries_them(desk):
+    open_copy(desk)
+    pick(desk, "In one move", "Make it a book light on one stand")
+    settled(desk)
+    key = unit(stored(desk), "Key")
+    board, cloth = stored(desk)["grip"][-2:]
+    assert board["bearer"] == cloth["bearer"] == key["id"]
+    expect(desk.get_by_text(re.compile(r"Its stand bears 3 things, [\d.]+ kg"))).to_be_visible()
+    expect(desk.get_by_role("img", name="Arm of Key, cloth of the book")).to_have_count(1)
+    # Carried, the whole of it goes along; one undo brings all of it back.
+    put(desk, "To the face", 2.6)
+    now = stored(desk)
+    by = np.subtract(unit(now, "Key")["position"], key["position"])[:2]
+    assert np.hypot(*by) > 0.05
+    for old, new in zip((board, cloth), now["grip"][-2:], strict=True):
+        assert np.allclose(np.subtract(new["position"], old["position"])[:2], by, atol=2e-3)
+        assert np.allclose(np.subtract(new["foot"], old["foot"]), by, atol=2e-3)
+    desk.keyboard.press("z")
+    settled(desk)
+    assert stored(desk)["grip"][-1]["position"] == cloth["position"]
+    # Its sheet is let go by hand, and what no arm reaches is told.
+    desk.get_by_role("tab", name="Grip").click()
+    put(desk, "To the face", 0.7)
+    expect(desk.get_by_role("alert").filter(has_text="No arm reaches so far")).to_be_visible()
+    pick(desk, "Held by", "stands at its sides")
+    settled(desk)
+    assert stored(desk)["grip"][-1]["bearer"] == ""
+    pick(desk, "Held by", "an arm on a unit's stand")
+    pick(desk, "On the stand of", "Fill")
+    settled(desk)
+    assert stored(desk)["grip"][-1]["bearer"] == unit(stored(desk), "Fill")["id"]
 
 
 def behind(page):

@@ -3648,6 +3648,11 @@ export interface components {
              * @default
              */
             aims_at: string;
+            /**
+             * Bearer
+             * @default
+             */
+            bearer: string;
             /** Foot */
             foot?: [
                 number,
@@ -3658,7 +3663,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            held: "" | "stand" | "boom" | "hung" | "built-in" | "hand";
+            held: "" | "stand" | "boom" | "arm" | "hung" | "built-in" | "hand";
             /** Id */
             id: string;
             /**
@@ -7260,6 +7265,11 @@ export interface components {
              */
             attachments: components["schemas"]["Attachment"][];
             /**
+             * Bearer
+             * @default
+             */
+            bearer: string;
+            /**
              * Cct
              * @default 5600
              */
@@ -7296,7 +7306,7 @@ export interface components {
              * @default stand
              * @enum {string}
              */
-            held: "stand" | "boom" | "hung" | "built-in";
+            held: "stand" | "boom" | "arm" | "hung" | "built-in";
             /**
              * Hue
              * @default 0

@@ -100,6 +100,7 @@ export const base: Document = {
       attachments: [],
       held: "stand",
       foot: null,
+      bearer: "",
       switch: "",
       piece: "",
       feed: "",

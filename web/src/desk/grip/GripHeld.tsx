@@ -1,13 +1,16 @@
 import { useEffect, useState } from "react";
-import { api, got, type Grip, type Problem, type Schemas } from "../../app/api";
+import { api, got, type Grip, type Problem, type Schemas, type Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { report } from "../session/line";
+import { OnWhose } from "../units/OnWhose";
+import { bearersOf, onArm } from "../units/bearing";
 import { act, readDesk, setDesk, useDesk, withGrip } from "../store";
 
 const WAYS: { value: Grip["held"]; label: string }[] = [
   { value: "stand", label: "stands at its sides" },
   { value: "boom", label: "a boom over a stand" },
+  { value: "arm", label: "an arm on a unit's stand" },
   { value: "hung", label: "hung from above" },
   { value: "built-in", label: "taped, clamped, laid down" },
   { value: "hand", label: "a hand" },
@@ -54,6 +57,12 @@ export function GripHeld({ piece, disabled }: { piece: Grip; disabled: boolean }
     }
   }
   const mine = found?.id === piece.id ? found : null;
+  const bearers = bearersOf(draft, piece);
+  const on = (unit: Unit) =>
+    act(
+      withGrip(piece.id, () => onArm(unit)),
+      `${piece.name} on the stand of ${unit.name}`,
+    );
   return (
     <>
       <div className="grid grid-cols-[1fr_auto] items-end gap-1.5">
@@ -61,20 +70,25 @@ export function GripHeld({ piece, disabled }: { piece: Grip; disabled: boolean }
           label="Held by"
           value={piece.held}
           disabled={disabled}
-          options={WAYS}
+          options={WAYS.filter((w) => w.value !== "arm" || bearers.length > 0)}
           onChange={(held) =>
             held === "boom" || held === "stand"
               ? void find(held)
-              : act(
-                  withGrip(piece.id, () => ({ held, foot: null })),
-                  `${piece.name}: ${WAYS.find((w) => w.value === held)!.label}`,
-                )
+              : held === "arm"
+                ? on(bearers[0]!)
+                : act(
+                    withGrip(piece.id, () => ({ held, foot: null, bearer: "" })),
+                    `${piece.name}: ${WAYS.find((w) => w.value === held)!.label}`,
+                  )
           }
         />
         <Button disabled={disabled} onClick={() => void find(null)}>
           Find its stand a place
         </Button>
       </div>
+      {piece.held === "arm" && (
+        <OnWhose item={piece} bearers={bearers} disabled={disabled} onChange={on} />
+      )}
       {mine?.fault && (
         <p role="alert" className="text-xs text-fault">
           {mine.fault}

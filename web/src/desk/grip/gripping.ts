@@ -98,6 +98,7 @@ export function bringGrip(kind: Grip["kind"]) {
     // Two boards at an angle stand by themselves.
     held: kind === "v-flat" ? "built-in" : "stand",
     foot: null,
+    bearer: "",
     slat_pitch: 0.1,
     slat_angle: 30,
   };
@@ -122,7 +123,9 @@ export function carry(id: string, to: Point) {
     withGrip(id, (g) => ({
       position: round(to),
       aim: round(g.aim.map((v, k) => v + to[k]! - g.position[k]!)),
-      foot: gone(g.foot, [to[0] - g.position[0], to[1] - g.position[1]]),
+      // An arm's stand stays where it is.
+      foot:
+        g.held === "arm" ? g.foot : gone(g.foot, [to[0] - g.position[0], to[1] - g.position[1]]),
     })),
   );
 }
@@ -147,14 +150,17 @@ export function placeGrip(id: string, change: (now: Polar) => Partial<Polar>) {
 export function turnGrip(id: string, by: number) {
   const [c, s] = [Math.cos((by * Math.PI) / 180), Math.sin((by * Math.PI) / 180)];
   move(
-    withGrip(id, ({ position: p, aim: a, foot }) => {
+    withGrip(id, ({ position: p, aim: a, foot, held }) => {
       const turn = (q: readonly number[]) => [
         p[0]! + c * (q[0]! - p[0]!) - s * (q[1]! - p[1]!),
         p[1]! + s * (q[0]! - p[0]!) + c * (q[1]! - p[1]!),
       ];
       return {
         aim: round([...turn(a), a[2]!]),
-        foot: foot && (turn(foot).map((v) => Math.round(v * 1e3) / 1e3) as [number, number]),
+        foot:
+          held === "arm"
+            ? foot
+            : foot && (turn(foot).map((v) => Math.round(v * 1e3) / 1e3) as [number, number]),
       };
     }),
   );

@@ -20,6 +20,7 @@ const board: Grip = {
   slat_angle: 30,
   held: "",
   foot: null,
+  bearer: "",
 };
 const make = (unit: Partial<Unit>, grip: Partial<Grip> = {}): Document => ({
   ...base,

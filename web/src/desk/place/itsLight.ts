@@ -41,6 +41,7 @@ export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head
     attachments: [],
     held: "built-in",
     foot: null,
+    bearer: "",
     switch: "",
     piece: item.id,
     feed: "",

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Document, Furniture, Point, Unit } from "../../app/api";
+import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
 import { base } from "../frame/scene.fixture";
 import { keepTogether, placeOn } from "./riding";
 
@@ -18,6 +18,7 @@ const lamp: Furniture = {
   open: 0,
   locked: false,
 };
+type Pair = [number, number];
 const AT = [0, 0.2, 0.72];
 const bulb: Unit = {
   ...base.units[0]!,
@@ -79,4 +80,57 @@ test("a struck piece takes its light with it; a struck light leaves it dark", ()
 test("what is nobody's part is left alone", () => {
   const after = withLamp({ position: [3, 3, 0] });
   expect(keepTogether(before, after).units[0]).toBe(before.units[0]);
+});
+
+const stand = { ...base.units[0]!, id: "s", held: "stand" as const, position: [1, 1, 1] as Point };
+const board: Grip = {
+  id: "g",
+  name: "Board",
+  kind: "board",
+  material: "foam-white",
+  position: [1, 1.6, 2],
+  aim: [2, 3, 1],
+  aims_at: "",
+  roll: 0,
+  size: [0.9, 0.9],
+  held: "arm",
+  foot: [1, 1],
+  bearer: "s",
+  slat_pitch: 0.1,
+  slat_angle: 30,
+};
+const borne: Document = { ...base, units: [stand], grip: [board] };
+
+test("what is on a stand by an arm goes along with it, and comes down when that is struck", () => {
+  const moved = keepTogether(borne, {
+    ...borne,
+    units: [{ ...stand, position: [1.5, 0.6, 1.4] }],
+  }).grip[0]!;
+  expect(moved.foot).toEqual([1.5, 0.6]);
+  expect(moved.position).toEqual([1.5, 1.2, 2]);
+  expect(moved.aim).toEqual([2.5, 2.6, 1]);
+  for (const units of [[], [{ ...stand, held: "hung" as const }]])
+    expect(keepTogether(borne, { ...borne, units }).grip[0]).toMatchObject({
+      held: "stand",
+      bearer: "",
+      foot: null,
+      position: board.position,
+    });
+});
+
+test("a stand of a boom takes along what is on it, its head alone does not", () => {
+  const boomed = { ...borne, units: [{ ...stand, held: "boom" as const, foot: [2, 2] as Pair }] };
+  const on = { ...boomed, grip: [{ ...board, foot: [2, 2] as Pair }] };
+  const head = keepTogether(on, {
+    ...on,
+    units: [{ ...on.units[0]!, position: [0.5, 1, 1] }],
+  });
+  expect(head.grip[0]).toBe(on.grip[0]);
+  const whole = keepTogether(on, { ...on, units: [{ ...on.units[0]!, foot: [2.5, 2] }] });
+  expect(whole.grip[0]).toMatchObject({ foot: [2.5, 2], position: [1.5, 1.6, 2] });
+});
+
+test("a sheet that is moved leaves the stand where it is", () => {
+  const grip = [{ ...board, position: [1.2, 1.7, 2] as Point }];
+  expect(keepTogether(borne, { ...borne, grip }).grip).toEqual(grip);
 });

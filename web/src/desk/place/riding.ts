@@ -1,5 +1,6 @@
-/** A lamp and its bulb, a screen and its light: furniture and the units that are part of it. */
-import type { Document, Furniture, Point, Unit } from "../../app/api";
+/** What goes together: furniture and its own lights, a stand and what is on it by arms. */
+import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
+import { footOf } from "../plan/stands";
 
 type Stood = Pick<Furniture, "position" | "size" | "turn">;
 
@@ -44,6 +45,56 @@ const moved = (a: Stood, b: Stood) =>
  * and is struck with it; a unit that was moved takes its piece along, unless that is locked.
  */
 export function keepTogether(before: Document, after: Document): Document {
+  return onStands(before, withPieces(before, after));
+}
+
+/** A thing on another's stand by an arm, after a change of that: gone along, or let go. */
+function borne<T extends Unit | Grip>(before: Document, after: Document, item: T, old?: T): T {
+  if (item.held !== "arm") return item;
+  const is = after.units.find((u) => u.id === item.bearer),
+    was = before.units.find((u) => u.id === item.bearer),
+    foot = is && footOf(is);
+  // The stand was struck, or what it bore is hung now: what was on it stands by itself.
+  if (!foot) return { ...item, held: "stand", bearer: "", foot: null };
+  const from = was && footOf(was);
+  if (!from || !old || old.bearer !== item.bearer || old.held !== "arm")
+    return item.foot && item.foot.every((v, k) => v === foot[k]) ? item : { ...item, foot };
+  const by: Point = [foot[0] - from[0], foot[1] - from[1], 0];
+  if (by.every((v) => v === 0)) return item;
+  // What the same change has moved by itself is where that says.
+  if (old.position !== item.position) return { ...item, foot };
+  return {
+    ...item,
+    foot,
+    position: round(plus(item.position, by)),
+    aim: round(plus(item.aim, by)),
+  };
+}
+
+function onStands(before: Document, after: Document): Document {
+  if (![...after.units, ...after.grip].some((item) => item.held === "arm")) return after;
+  const units = after.units.map((u) =>
+      borne(
+        before,
+        after,
+        u,
+        before.units.find((o) => o.id === u.id),
+      ),
+    ),
+    grip = after.grip.map((g) =>
+      borne(
+        before,
+        after,
+        g,
+        before.grip.find((o) => o.id === g.id),
+      ),
+    );
+  const same = <T>(a: readonly T[], b: readonly T[]) => a.every((item, k) => item === b[k]);
+  if (same(units, after.units) && same(grip, after.grip)) return after;
+  return { ...after, units, grip };
+}
+
+function withPieces(before: Document, after: Document): Document {
   if (before.furniture === after.furniture && before.units === after.units) return after;
   if (!before.units.some((u) => u.piece)) return after;
   const was = new Map(before.furniture.map((f) => [f.id, f])),

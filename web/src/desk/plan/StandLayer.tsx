@@ -1,11 +1,11 @@
 import type { Grip, Unit } from "../../app/api";
 import type { PlanScale } from "./planScale";
-import { gripStands, unitStands } from "./stands";
+import { armOf, gripStands, unitStands } from "./stands";
 
 /** How far the feet of a stand are from its pole [m]; as moth.place.standing draws them. */
 const SPREAD = 0.45;
 
-/** Where stands stand: the legs of what is in hand, and every boom's foot and arm. */
+/** Where stands stand: the legs of what is in hand, every boom's foot and arm, and every arm. */
 export function StandLayer({
   units,
   grip,
@@ -19,8 +19,16 @@ export function StandLayer({
   scale: PlanScale;
 }) {
   const all = [
-    ...units.map((u) => ({ item: u, mine: u.id === chosen.unit, stands: unitStands(u) })),
-    ...grip.map((g) => ({ item: g, mine: g.id === chosen.grip, stands: gripStands(g) })),
+    ...units.map((u) => ({
+      item: u,
+      mine: u.id === chosen.unit,
+      stands: [...unitStands(u), ...armOf(u)],
+    })),
+    ...grip.map((g) => ({
+      item: g,
+      mine: g.id === chosen.grip,
+      stands: [...gripStands(g), ...armOf(g)],
+    })),
   ];
   return (
     <g pointerEvents="none">
@@ -35,10 +43,18 @@ export function StandLayer({
                 key={`${item.id} ${k}`}
                 className={mine ? "stroke-lamp" : "stroke-quiet"}
                 role="img"
-                aria-label={`Stand of ${item.name}`}
+                aria-label={`${item.held === "arm" ? "Arm" : "Stand"} of ${item.name}`}
               >
                 {arm && <line x1={x} y1={y} x2={fx} y2={fy} strokeWidth="1.5" />}
-                <circle cx={fx} cy={fy} r={SPREAD * scale.zoom} fill="none" strokeDasharray="2 3" />
+                {item.held !== "arm" && (
+                  <circle
+                    cx={fx}
+                    cy={fy}
+                    r={SPREAD * scale.zoom}
+                    fill="none"
+                    strokeDasharray="2 3"
+                  />
+                )}
                 {arm && <circle cx={fx} cy={fy} r="2.5" className="fill-ink" />}
               </g>
             );

@@ -15,6 +15,7 @@ const board: Grip = {
   size: [2.4, 1.2],
   held: "stand",
   foot: null,
+  bearer: "",
   slat_pitch: 0.1,
   slat_angle: 30,
 };

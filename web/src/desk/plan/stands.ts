@@ -6,6 +6,18 @@ export type Stood = { foot: readonly number[]; arm: boolean };
 /** From here a sheet stands on two stands [m²]. */
 const LARGE = 1.5;
 
+/** The stand of another unit that something is on by an arm. */
+export const armOf = (item: Unit | Grip): Stood[] =>
+  item.held === "arm" && item.foot ? [{ foot: item.foot, arm: true }] : [];
+
+/** Where a unit's own stand stands; null where no stand holds it. */
+export const footOf = (unit: Unit): readonly [number, number] | null =>
+  unit.held === "boom" && unit.foot
+    ? unit.foot
+    : unit.held === "stand" || unit.held === "boom"
+      ? [unit.position[0], unit.position[1]]
+      : null;
+
 /** Feet of the stands of a unit. */
 export const unitStands = (unit: Unit): Stood[] =>
   unit.held === "boom" && unit.foot

@@ -118,6 +118,7 @@ export async function bring(head: Head) {
     // A bulb hangs or stands in something that is there.
     held: head.group === "bulb" ? "built-in" : "stand",
     foot: null,
+    bearer: "",
     switch: "",
     piece: "",
     feed: "",
