@@ -14,7 +14,7 @@ from inkwell.rendering.jobs import COARSE
 from inkwell.rendering.service import answered, engine
 from inkwell.setups import services
 from moth.document import Material as OwnMaterial
-from moth.document import load
+from moth.document import at_state, load
 from moth.errors import MothError
 from moth.inspection import (
     Holding,
@@ -341,12 +341,18 @@ def walk(request, pk: int, data: WalkIn):
     return _analysed(request, questions.walked, document, data.angle, data.distance, data.say)
 
 
-def _other(request, pk, data):
-    """The document to compare with, and what it is called."""
-    if (data.other is not None) + (data.setup is not None) + (data.revision is not None) != 1:
+def _other(request, pk, data, document):
+    """The document to compare a draft with, and what it is called."""
+    ways = data.other, data.setup, data.revision, data.state
+    if sum(way is not None for way in ways) != 1:
         raise Problem(
-            422, "Name one thing to compare with: a document, a set-up or a revision.", "other"
+            422,
+            "Name one thing to compare with: a document, a set-up, a revision or a state.",
+            "other",
         )
+    if data.state is not None:
+        other = at_state(document, data.state)
+        return other, next(s.name for s in other.states if s.id == data.state)
     if data.other is not None:
         # Only what is stored is worked out for a viewer.
         services.role_in(request.user, pk, Role.EDITOR)
@@ -364,7 +370,7 @@ def _other(request, pk, data):
 def compared(request, pk: int, data: AgainstIn):
     """What is different here from the other, the light first."""
     document = services.draft(request.user, pk, data.document)
-    other, title = _other(request, pk, data)
+    other, title = _other(request, pk, data, document)
     return {"title": title, "rows": _analysed(request, compare, document, other, data.say)}
 
 
@@ -373,7 +379,7 @@ def matched(request, pk: int, data: AgainstIn):
     """The draft with its dimmers brought to the other's levels; nothing is stored."""
     services.role_in(request.user, pk, Role.EDITOR)
     document = services.draft(request.user, pk, data.document)
-    other, _ = _other(request, pk, data)
+    other, _ = _other(request, pk, data, document)
     found = _analysed(request, questions.matched, document, other, data.say)
     return {"document": found.setup, "left": found.left, "words": found.words}
 

@@ -168,13 +168,14 @@ class WalkIn(DraftIn):
 
 
 class AgainstIn(DraftIn):
-    """A draft against another document: one sent, another set-up of the user's, or an earlier
-    revision of this one.
+    """A draft against another document: one sent, another set-up of the user's, an earlier revision
+    of this one, or the draft itself at another of its states.
     """
 
     other: Document | None = None
     setup: int | None = None
     revision: int | None = None
+    state: str | None = None
 
 
 class ComparedOut(Schema):

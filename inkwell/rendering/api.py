@@ -10,6 +10,7 @@ from ninja import Query, Router, Status
 from inkwell.config.lines import lines_response, problem_line
 from inkwell.config.problems import Problem
 from inkwell.setups import services
+from moth.document import at_state, load
 from moth.errors import Cancelled
 from moth.transport import estimate
 
@@ -98,22 +99,29 @@ def stop(request, pk: int, data: StopIn):
     return Status(204, None)
 
 
-def _picture(request, revision, large, fresh):
-    data = frame_png(request.user.pk, revision.document, large)
+def _picture(request, document, large, fresh):
+    data = frame_png(request.user.pk, document, large)
     response = HttpResponse(data, content_type="image/png")
     response.headers["Cache-Control"] = "private, max-age=86400" if fresh else "no-cache"
     return response
 
 
 @router.get("/setups/{int:pk}/thumbnail.png", response={200: Any})
-def thumbnail(request, pk: int, version: int = Query(0), large: bool = Query(False)):
-    """The lit frame, small or as large as the desk's; name the version and it may be kept."""
+def thumbnail(
+    request, pk: int, version: int = Query(0), large: bool = Query(False), state: str = Query("")
+):
+    """The lit frame, small or as large as the desk's, as it stands or at one of its states; name
+    the version and it may be kept.
+    """
     setup, _ = services.setup_for(request.user, pk)
-    return _picture(request, setup.current, large, version == setup.version)
+    document = setup.current.document
+    if state:
+        document = at_state(load(document), state).model_dump(mode="json")
+    return _picture(request, document, large, version == setup.version)
 
 
 @router.get("/setups/{int:pk}/revisions/{int:number}/picture.png", response={200: Any})
 def revision_picture(request, pk: int, number: int, large: bool = Query(False)):
     """The frame as a revision had it."""
     setup, _ = services.setup_for(request.user, pk)
-    return _picture(request, services.revision_of(setup, number), large, True)
+    return _picture(request, services.revision_of(setup, number).document, large, True)

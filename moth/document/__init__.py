@@ -32,6 +32,7 @@ from .model import (
 from .polar import Polar, from_polar, to_polar
 from .power import BATTERY, Circuit
 from .reading import LARGEST_DOCUMENT, load, parse, schema
+from .states import at_state
 from .text import UNFIT, unfit
 from .upgrades import upgrade
 
@@ -73,6 +74,7 @@ __all__ = [
     "Surface",
     "Target",
     "Unit",
+    "at_state",
     "bare",
     "from_polar",
     "load",

@@ -347,7 +347,7 @@ def _book_on_one(setup, unit, material, size, turned):
     )
     foot = _tuple(lamp[:2])
     held = {"held": "arm", "foot": foot, "bearer": unit.id}
-    changed = {"position": lamp, "aim": board.position, "held": "stand", "foot": None}
+    changed = {"position": lamp, "aim": board.position, "held": "stand", "foot": None, "bearer": ""}
     return changed, [board.model_copy(update=held), cloth.model_copy(update=held)]
 
 
@@ -476,7 +476,7 @@ def _outside(setup, unit, material, size, turned):
     if not found:
         raise DocumentError("There is no window that it could shine in at: cut one first.", "move")
     place = max(found, key=lambda each: each[0])[1]
-    return {"position": place, "aim": face, "held": "stand"}, []
+    return {"position": place, "aim": face, "held": "stand", "bearer": ""}, []
 
 
 REACHES = np.arange(0.4, 2.01, 0.2)
@@ -485,7 +485,7 @@ REACHES = np.arange(0.4, 2.01, 0.2)
 
 def _boom(setup, unit, material, size, turned):
     """The stand where it has room, the frame shows least of it and the arm is short."""
-    return {"held": "boom", "foot": _boomed(setup, unit)}, []
+    return {"held": "boom", "foot": _boomed(setup, unit), "bearer": ""}, []
 
 
 def _boomed(setup, item):
@@ -552,7 +552,7 @@ def stood(setup, piece, by=None):
     ways: list[tuple] = []
     for end in ends_of(piece)[:2] if by != "boom" else ():
         foot = (round(float(end[0]), 3), round(float(end[1]), 3))
-        held = piece.model_copy(update={"held": "stand", "foot": foot})
+        held = piece.model_copy(update={"held": "stand", "foot": foot, "bearer": ""})
         if not in_its_way(setup, held):
             ways.append((_rods_shown(setup, held), len(ways), held))
     if ways:
@@ -565,7 +565,7 @@ def stood(setup, piece, by=None):
         )
     x, y = _boomed(setup, piece)
     foot = round(float(x), 3), round(float(y), 3)
-    return piece.model_copy(update={"held": "boom", "foot": foot})
+    return piece.model_copy(update={"held": "boom", "foot": foot, "bearer": ""})
 
 
 def _rods_shown(setup, piece):

@@ -5,7 +5,7 @@ import re
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.browser.conftest import pixels
+from tests.browser.conftest import came, pixels
 from tests.browser.test_desk import level, open_copy, settled
 from tests.browser.test_light import pick, until
 
@@ -113,20 +113,19 @@ def test_one_stand_holds_lamp_board_and_cloth_and_carries_them(desk):
     for old, new in zip((board, cloth), now["grip"][-2:], strict=True):
         assert np.allclose(np.subtract(new["position"], old["position"])[:2], by, atol=2e-3)
         assert np.allclose(np.subtract(new["foot"], old["foot"]), by, atol=2e-3)
-    desk.keyboard.press("z")
+    desk.get_by_role("button", name=re.compile("^Undo")).click()
     settled(desk)
     assert stored(desk)["grip"][-1]["position"] == cloth["position"]
-    # Its sheet is let go by hand, and what no arm reaches is told.
+    # Its board, now in hand, is let go, and what no arm reaches is told.
     desk.get_by_role("tab", name="Grip").click()
     put(desk, "To the face", 0.7)
     expect(desk.get_by_role("alert").filter(has_text="No arm reaches so far")).to_be_visible()
     pick(desk, "Held by", "stands at its sides")
-    settled(desk)
-    assert stored(desk)["grip"][-1]["bearer"] == ""
+    came(desk, lambda: stored(desk)["grip"][-2]["bearer"] == "")
     pick(desk, "Held by", "an arm on a unit's stand")
     pick(desk, "On the stand of", "Fill")
-    settled(desk)
-    assert stored(desk)["grip"][-1]["bearer"] == unit(stored(desk), "Fill")["id"]
+    fill = unit(stored(desk), "Fill")["id"]
+    came(desk, lambda: stored(desk)["grip"][-2]["bearer"] == fill)
 
 
 def behind(page):

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import pixels
+from tests.browser.conftest import came, pixels
 from tests.browser.test_desk import level, open_copy, settled
 from tests.browser.test_light import pick, until
 
@@ -295,6 +295,14 @@ def test_day_and_night_are_states_of_one_place(desk):
     night = level(desk)
     pick(desk, "State of the place", "as it was")
     until(desk, lambda: abs(level(desk) / day - 1) < 0.02)
+    # Day is held against night, which reads as it was lit.
+    desk.get_by_role("button", name="Compare frames").click()
+    sheet = desk.get_by_role("dialog", name="Compare")
+    pick(desk, "Against", re.compile("^night"))
+    expect(sheet.get_by_role("region", name="What differs")).to_contain_text("on, there off")
+    there = sheet.get_by_alt_text("night")
+    came(desk, lambda: there.evaluate("(i) => i.complete && i.naturalWidth") == 320)
+    sheet.get_by_role("button", name="Done").click()
     # After lunch both are there.
     desk.reload()
     settled(desk)

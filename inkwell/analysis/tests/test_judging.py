@@ -1,7 +1,11 @@
 """Judging, walking, comparing and matching over the API."""
 
+import io
+import math
+
 import numpy as np
 import pytest
+from PIL import Image
 
 from moth.document import load
 from moth.judging import picture_of
@@ -91,6 +95,43 @@ def test_against_a_document_a_setup_a_revision(hand, setup):
         ({"setup": 999999}, 404),
     ):
         assert hand.call("POST", f"{url}/compare", wrong).status_code == status
+
+
+def test_against_another_state_of_the_place(hand, setup):
+    """The draft itself with what that state has kept; its picture is of that light too."""
+    url = f"/api/setups/{setup.pk}"
+    now = data()
+    dials = ("id", "on", "dimmer", "cct")
+    kept = [{k: v for k, v in u.items() if k in dials} for u in now["units"]]
+    states = [
+        {"id": "day", "name": "Day", "units": kept},
+        {"id": "night", "name": "Night", "units": [{**kept[0], "dimmer": 0.125}]},
+    ]
+    now |= {"states": states, "state": "day"}
+    sent = {"document": now, "base_version": 1, "gesture": "night"}
+    version = hand.call("PUT", url, sent).json()["version"]
+    night = hand.call("POST", f"{url}/compare", {"state": "night"}).json()
+    assert night["title"] == "Night"
+    unit = {r["what"]: r for r in night["rows"] if r["kind"] == "unit"}
+    key = now["units"][0]
+    assert unit["Key"]["stops"] == pytest.approx(math.log2(key.get("dimmer", 1) / 0.125), abs=0.01)
+    # What the state has not kept was brought in since, and is off there.
+    assert "on, there off" in unit["Fill"]["words"]
+    assert hand.call("POST", f"{url}/compare", {"state": "day"}).json()["rows"] == []
+    assert hand.call("POST", f"{url}/compare", {"state": "dusk"}).status_code == 422
+    matched = hand.call("POST", f"{url}/match", {"state": "night"}).json()["document"]
+    assert matched["units"][0]["dimmer"] < 0.6 * key.get("dimmer", 1)
+    bright, dim = (
+        np.asarray(
+            Image.open(
+                io.BytesIO(hand.get(f"{url}/thumbnail.png?version={version}{state}").content)
+            ),
+            float,
+        ).mean()
+        for state in ("", "&state=night")
+    )
+    assert dim < 0.7 * bright
+    assert hand.get(f"{url}/thumbnail.png?version={version}&state=dusk").status_code == 422
 
 
 def test_a_strangers_setup_is_no_reference(hands, setup):

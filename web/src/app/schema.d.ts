@@ -1582,7 +1582,8 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description The lit frame, small or as large as the desk's; name the version and it may be kept.
+         * @description The lit frame, small or as large as the desk's, as it stands or at one of its states; name
+         *     the version and it may be kept.
          */
         get: operations["inkwell_rendering_api_thumbnail"];
         put?: never;
@@ -2002,8 +2003,8 @@ export interface components {
         };
         /**
          * AgainstIn
-         * @description A draft against another document: one sent, another set-up of the user's, or an earlier
-         *     revision of this one.
+         * @description A draft against another document: one sent, another set-up of the user's, an earlier revision
+         *     of this one, or the draft itself at another of its states.
          */
         AgainstIn: {
             document?: components["schemas"]["Setup"] | null;
@@ -2012,6 +2013,8 @@ export interface components {
             revision?: number | null;
             /** Setup */
             setup?: number | null;
+            /** State */
+            state?: string | null;
             /**
              * Step
              * @default third
@@ -9912,6 +9915,7 @@ export interface operations {
             query?: {
                 version?: number;
                 large?: boolean;
+                state?: string;
             };
             header?: never;
             path: {

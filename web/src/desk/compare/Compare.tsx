@@ -34,11 +34,12 @@ const KINDS: Record<string, string> = {
   softness: "Softness",
 };
 const NONE: Frozen[] = [];
+const NO_STATES: Document["states"] = [];
 const NOW = "now";
 
 /**
- * This frame against a frozen one or another set-up: pictures, what differs in words and stops, and
- * bringing it back.
+ * This frame against a frozen one, another state or another set-up: pictures, what differs in words
+ * and stops, and bringing it back.
  */
 export function Compare({ open, close }: { open: boolean; close: () => void }) {
   return (
@@ -50,6 +51,7 @@ export function Compare({ open, close }: { open: boolean; close: () => void }) {
 
 function Against({ close }: { close: () => void }) {
   const setup = useDesk((d) => d.record!.id),
+    version = useDesk((d) => d.version),
     draft = useDesk((d) => d.draft!),
     stored = useDesk((d) => d.stored);
   const rendering = useDesk((d) => d.rendering);
@@ -86,11 +88,14 @@ function Against({ close }: { close: () => void }) {
   useEffect(() => {
     loadFrozen(setup).catch((error: Problem) => setSaid(error.message));
   }, [setup]);
+  // What stands is compared with the place at its other times.
+  const states = mine === NOW ? draft.states.filter((s) => s.id !== draft.state) : NO_STATES;
   const held = editable ? frozen.find((f) => f.id === mine) : undefined;
   const options = [
     ...[...frozen.filter((f) => f !== held)]
       .reverse()
       .map((f) => ({ value: `f${f.id}`, label: f.name, note: "frozen" })),
+    ...states.map((s) => ({ value: `a${s.id}`, label: s.name, note: "state" })),
     ...others.map((s) => ({ value: `s${s.id}`, label: s.title, note: "set-up" })),
     ...(stills.data ?? []).map((s) => ({ value: `t${s.id}`, label: s.title, note: "still" })),
   ];
@@ -98,6 +103,7 @@ function Against({ close }: { close: () => void }) {
     picked !== null && options.some((o) => o.value === picked) ? picked : options[0]?.value;
   const shot = frozen.find((f) => `f${f.id}` === against);
   const other = others.find((s) => `s${s.id}` === against);
+  const state = states.find((s) => `a${s.id}` === against);
   const still = stills.data?.find((s) => `t${s.id}` === against);
   const question = `${against}/${mine}/${JSON.stringify(draft)}`;
   useEffect(() => {
@@ -115,7 +121,7 @@ function Against({ close }: { close: () => void }) {
       : got<Compared>(
           api.POST("/api/setups/{pk}/compare", {
             params: { path: { pk: setup } },
-            body: { document, step, ...named(shot, other?.id) },
+            body: { document, step, ...named(shot, other?.id, state?.id) },
             signal: stop.signal,
           }),
         ).then(({ rows }) => rows);
@@ -139,11 +145,11 @@ function Against({ close }: { close: () => void }) {
       const answer = await got<Schemas["MatchedOut"]>(
         api.POST("/api/setups/{pk}/match", {
           params: { path: { pk: setup } },
-          body: { document: draft, step, ...named(shot, other?.id) },
+          body: { document: draft, step, ...named(shot, other?.id, state?.id) },
         }),
       );
       if (readDesk().draft === draft)
-        act(() => answer.document, `Matched to ${shot?.name ?? other?.title}`);
+        act(() => answer.document, `Matched to ${(shot ?? state)?.name ?? other?.title}`);
       setSaid(answer.words);
     } catch (error) {
       setSaid((error as Problem).message);
@@ -162,7 +168,8 @@ function Against({ close }: { close: () => void }) {
   const theirs =
     shot?.picture ??
     (still && `/api/stills/${still.id}/picture.jpg?version=${still.version}`) ??
-    (other && `/api/setups/${other.id}/thumbnail.png?large=true&version=${other.version}`);
+    (other && `/api/setups/${other.id}/thumbnail.png?large=true&version=${other.version}`) ??
+    (state && `/api/setups/${setup}/thumbnail.png?large=true&version=${version}&state=${state.id}`);
   const rows = found?.key === question ? found.rows : null;
   return (
     <div className="grid gap-3">
@@ -234,7 +241,7 @@ function Against({ close }: { close: () => void }) {
         here={held?.picture ?? now}
         own={held?.name ?? "now"}
         there={theirs ?? ""}
-        name={shot?.name ?? still?.title ?? other?.title ?? ""}
+        name={(shot ?? state)?.name ?? still?.title ?? other?.title ?? ""}
       />
       {said && (
         <p role="status" aria-label="Match" className="text-lamp">
@@ -283,9 +290,10 @@ function Against({ close }: { close: () => void }) {
   );
 }
 
-const named = (shot: Frozen | undefined, other: number | undefined) => ({
+const named = (shot?: Frozen, other?: number, state?: string) => ({
   other: shot?.document ?? null,
   setup: shot ? null : (other ?? null),
+  state: shot ? null : (state ?? null),
   revision: null,
 });
 
