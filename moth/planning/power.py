@@ -23,6 +23,15 @@ BY_VOLTAGE = {"light": 3.4, "watts": 1.6}
 """Exponents of a tungsten lamp's light and power over its voltage: IES Lighting Handbook."""
 COLD = 12.0
 """Current of a cold tungsten filament against a hot one, for a few hundredths of a second."""
+SUPPLY, SURGE = 300.0, 50.0
+"""From this draw [W] an LED head has a supply whose condensers fill at switching on: for about a
+thousandth of a second some 50 A at 230 V, in proportion at others; typical of supplies of 0.3 to
+1.5 kW, whose sheets tell 30 to 70 A.
+"""
+TRIPS_AT_ONCE, SHORT = 5.0, 2.0
+"""Times its current from which a breaker of the type B may open at once (IEC 60898-1, 3 to 5), and
+how much more of that it bears for a millisecond; typical.
+"""
 LASTING = 0.8
 """Part of a breaker's current that is planned with for loads of hours; customary."""
 TRIPS = 1.45
@@ -294,12 +303,7 @@ def _load(setup, circuit, draws):
         "close": f"; over the {LASTING * circuit.amperes:.1f} A that are planned with for hours.",
         "over": ": more than its breaker carries. Move something to another circuit.",
     }[verdict]
-    cold = COLD * sum(d.full / circuit.volts for d in hung if heads[d.id].burner == "tungsten")
-    if cold > 5 * circuit.amperes:
-        words += (
-            f" Switched on together, cold filaments draw some {cold:.0f} A for a moment: one after"
-            " the other, or by the dimmer."
-        )
+    words += _at_once(circuit, [heads[d.id] for d in hung])
     return CircuitLoad(
         circuit.id,
         circuit.name,
@@ -311,6 +315,25 @@ def _load(setup, circuit, draws):
         tuple(d.name for d in hung),
         words,
     )
+
+
+def _at_once(circuit, heads):
+    """What switching on all that hangs on a circuit does; empty where a breaker bears it."""
+    most = TRIPS_AT_ONCE * circuit.amperes
+    cold = COLD * sum(h.watts / circuit.volts for h in heads if h.burner == "tungsten")
+    supplies = sum(h.burner == "led" and h.watts >= SUPPLY for h in heads)
+    surge = SURGE * circuit.volts / 230 * supplies
+    if cold > most:
+        return (
+            f" Switched on together, cold filaments draw some {cold:.0f} A for a moment: one after"
+            " the other, or by the dimmer."
+        )
+    if surge > SHORT * most:
+        return (
+            f" Switched on together, {supplies} supplies surge to some {surge:.0f} A for a"
+            f" thousandth of a second, and its breaker may open: one after the other."
+        )
+    return ""
 
 
 def _first(setup, draws):

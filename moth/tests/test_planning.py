@@ -48,6 +48,21 @@ class TestPower:
         assert load.full == pytest.approx(amperes, abs=0.05)
         assert load.verdict == verdict
 
+    @pytest.mark.parametrize(
+        "volts, amperes, heads, surge",
+        [(230, 16, 4, 200), (230, 16, 3, 0), (230, 6, 2, 100), (120, 16, 6, 0), (120, 16, 7, 183)],
+    )
+    def test_supplies_that_surge_together(self, volts, amperes, heads, surge):
+        # 50 A each at 230 V against ten times the breaker; a panel of 60 W has no such supply.
+        hung = [("point-600", 5)] * heads + [("point-60", 5)] * 3
+        said = power_of(with_power(volts, amperes, *hung)).circuits[0].words
+        assert ("surge" in said) == bool(surge)
+        assert not surge or f"{heads} supplies surge to some {surge} A" in said
+
+    def test_cold_filaments_are_told_before_supplies(self):
+        said = power_of(with_power(230, 16, *[("fresnel-650", 5)] * 3)).circuits[0].words
+        assert f"cold filaments draw some {12 * 3 * 650 / 230:.0f} A" in said
+
     def test_what_is_dimmed_still_counts_at_full(self):
         setup = with_power(120, 15, ("point-1200", 5))
         dim = setup.model_copy(

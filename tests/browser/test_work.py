@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.conftest import came
 from tests.browser.test_desk import settled
 from tests.browser.test_light import pick
 
@@ -75,6 +76,19 @@ def test_a_breaker_that_carries_too_much_is_told_and_undone(desk, server):
     settled(desk)
     desk.get_by_role("button", name="Pack and power").click()
     expect(power.get_by_text("Bench: 0.2 A as set, 1.4 A at full, of 6 A")).to_be_visible()
+    # Sockets stand on the plan, and are carried there by keys.
+    desk.keyboard.press("Escape")
+    settled(desk)
+    socket = desk.get_by_role("button", name=re.compile("^Socket 1 of ")).first
+    expect(desk.get_by_role("img", name="Cable of Key")).to_be_visible()
+    setup = f"/setups/{desk.url.rsplit('/', 1)[1]}"
+    asked = "async (p) => (await (await fetch(`/api${p}`)).json()).document.circuits"
+    before = desk.evaluate(asked, setup)
+    socket.focus()
+    for _ in range(3):
+        desk.keyboard.press("ArrowRight")
+    came(desk, lambda: desk.evaluate(asked, setup) != before)
+    desk.get_by_role("button", name="Pack and power").click()
     # A lamp that dies in the take.
     desk.get_by_label("Lamps must last").fill("900")
     desk.get_by_label("Lamps must last").press("Enter")

@@ -13,6 +13,7 @@ import { holdOverFloor } from "../meter/marking";
 import { FurnitureGlyph } from "./FurnitureGlyph";
 import { SunLayer } from "./SunLayer";
 import { StandLayer } from "./StandLayer";
+import { SocketLayer } from "./SocketLayer";
 import { LandingLayer } from "./LandingLayer";
 import { putPatch } from "../units/landing";
 import { GripGlyph } from "./GripGlyph";
@@ -233,6 +234,13 @@ export function RingPlan({ heads, pieces, width, height }: Props) {
           grip={draft.grip}
           chosen={{ unit: chosen, grip: chosenGrip }}
           scale={scale}
+        />
+        <SocketLayer
+          scale={scale}
+          unit={unit}
+          editable={editable}
+          place={(e) => scale.toFloor(...pointer(e))}
+          hold={(on) => setStill(on ? place : null)}
         />
         {draft.cameras.slice(1).map((c) => (
           <OtherCamera

@@ -2,6 +2,7 @@ import { type Document, type Schemas, type Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
+import { cornersOf } from "../place/walls";
 import { act, mayEdit, useDesk, withUnit } from "../store";
 
 type Circuit = Schemas["Circuit"];
@@ -200,8 +201,14 @@ function Row({ circuit: c, load, editable }: RowProps) {
 
 /** Where its sockets are on the plan: from them the cables are reckoned. */
 function Sockets({ circuit: c, editable }: { circuit: Circuit; editable: boolean }) {
+  const room = useDesk((d) => d.draft!.room);
   const put = (sockets: Circuit["sockets"]) =>
     act(withCircuit(c.id, { sockets }), `sockets of ${c.name}`);
+  /** Beside the last one, or in a corner of the room: from there it is carried on the plan. */
+  const another = (): [number, number] => {
+    const last = c.sockets.at(-1);
+    return last ? [last[0] + 0.5, last[1]] : cornersOf(room)[0]!;
+  };
   return (
     <div className="flex flex-wrap items-end gap-2 pt-1 text-sm text-quiet">
       {c.sockets.map((s, at) => (
@@ -235,8 +242,8 @@ function Sockets({ circuit: c, editable }: { circuit: Circuit; editable: boolean
         </span>
       ))}
       {editable && c.sockets.length < 12 && (
-        <Button look="bare" className="text-xs" onClick={() => put([...c.sockets, [0, 0]])}>
-          {c.sockets.length ? "Another socket" : "Say where its sockets are"}
+        <Button look="bare" className="text-xs" onClick={() => put([...c.sockets, another()])}>
+          {c.sockets.length ? "Another socket" : "Put a socket on the plan"}
         </Button>
       )}
     </div>
