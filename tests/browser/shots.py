@@ -5,6 +5,7 @@ tests.browser.shots
 import re
 from pathlib import Path
 
+from tests.browser.conftest import PATIENCE
 from tests.served import CHROMIUM, served
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
@@ -27,7 +28,7 @@ def tried(page):
     page.get_by_role("option", name="cloths and rigs").click()
     columns = making.get_by_role("region", name="Columns")
     for rig in ("as it stands", "book light"):
-        columns.get_by_role("checkbox", name=rig).check()
+        columns.get_by_role("checkbox", name=rig, exact=True).check()
     making.get_by_role("button", name="Run it").click()
     page.get_by_role("list", name="Cells").wait_for()
     page.get_by_role("progressbar").wait_for(state="detached", timeout=180_000)
@@ -43,7 +44,7 @@ def views(page, server):
     """Walk through the main views from a fresh demo; yields the name of each when it is to be
     pictured.
     """
-    page.set_default_timeout(60_000)
+    page.set_default_timeout(PATIENCE)
     page.add_init_script(COUNTING)
     page.goto(server.url)
     page.get_by_label("Password").wait_for()

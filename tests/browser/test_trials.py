@@ -23,7 +23,7 @@ def test_heads_are_tried_sorted_printed_and_one_is_rigged(desk, tmp_path):
     columns.get_by_role("button", name=re.compile("^Columns")).click()
     desk.get_by_role("option", name="cloths and rigs").click()
     columns.get_by_role("checkbox", name="as it stands").check()
-    columns.get_by_role("checkbox", name="book light").check()
+    columns.get_by_role("checkbox", name="book light", exact=True).check()
     much = making.get_by_role("status", name="How much it is")
     expect(much).to_have_text(re.compile(r"^4 cells, about \d+ s"))
     making.get_by_role("button", name="Run it").click()

@@ -28,6 +28,7 @@ export const isNumber = (of: Of): of is NumberKind => of in NUMBERS;
 /** Rigs as things: the menu of the desk names them as commands. */
 const RIGS: Record<string, string> = {
   book: "book light",
+  "book-stand": "book light on one stand",
   "bounce-board": "off a board",
   "bounce-wall": "off the nearest wall",
   "bounce-ceiling": "off the ceiling",
