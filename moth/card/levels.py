@@ -9,7 +9,7 @@ from ..inspection import axis_end, inspect_unit
 from ..materials import MATERIALS
 from ..metering import read_setup
 from ..photometry import ATTACHMENTS, HEADS
-from ..place import stands_of
+from ..place import bearer_of, stands_of
 from ..planning.power import power_of
 from ..units import feet, footcandles
 from ..wording import THIRDS
@@ -199,8 +199,8 @@ def _held(setup, unit):
 
 def _on_arm(setup, item):
     """Whose stand an arm is on; empty where no arm holds the item."""
-    bearer = next((u.name for u in setup.units if u.id == item.bearer), "")
-    return f"on an arm, the stand of {bearer}" if item.held == "arm" else ""
+    bearer = bearer_of(setup, item)
+    return f"on an arm, the stand of {bearer.name}" if bearer else ""
 
 
 def _sheet_held(setup, piece):

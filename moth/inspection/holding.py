@@ -10,6 +10,7 @@ from ..place import (
     GRIP_WEIGHT,
     LONGEST_ARM,
     arm_of,
+    bearer_of,
     borne_by,
     ends_of,
     hung_from,
@@ -149,11 +150,12 @@ def holding_words(setup, item):
 
 def _arm_words(setup, item):
     """Of what is on another's stand by an arm."""
-    bearer = next(u for u in setup.units if u.id == item.bearer)
-    reach = math.dist(arm_of(item).foot, arm_of(item).head)
+    bearer, stood = bearer_of(setup, item), arm_of(item)
+    whose = f"the stand of {bearer.name}" if bearer else "another's stand"
     yield (
-        f"{weight_held(item):.1f} kg on {reach:.1f} m of arm, on the stand of {bearer.name}, which"
-        " bears it with all else on it: the knuckle tightened so that the weight closes it."
+        f"{weight_held(item):.1f} kg on {math.dist(stood.foot, stood.head):.1f} m of arm, on"
+        f" {whose}, which bears it with all else on it: the knuckle tightened so that the weight"
+        " closes it."
     )
 
 

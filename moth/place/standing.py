@@ -171,6 +171,14 @@ def arm_of(item):
     return Stood((float(item.foot[0]), float(item.foot[1])), z, (x, y), True)
 
 
+def bearer_of(setup, item):
+    """The unit whose stand an arm is on; None where no arm holds the item, and where a question is
+    about a part of the set-up that has not got that unit.
+    """
+    on = item.bearer if item.held == "arm" else None
+    return next((u for u in setup.units if u.id == on), None)
+
+
 def borne_by(setup, unit):
     """Units and pieces of grip that are on a unit's stand by arms.
 
@@ -321,7 +329,8 @@ def arm_rods(setup, item):
     if stood is None:
         return ()
     head, on = (*stood.head, stood.height), (*stood.foot, stood.height)
-    low = next(u.position[2] for u in setup.units if u.id == item.bearer) + OVER_HEAD
+    bearer = bearer_of(setup, item)
+    low = (bearer.position[2] if bearer else 0.0) + OVER_HEAD
     longer = (((*stood.foot, low), on, POLE),) if low < stood.height else ()
     return (*longer, (head, on, ARM))
 
@@ -372,10 +381,9 @@ SAME_STAND = 0.05
 
 def _on_its_stand(setup, item):
     """What keeps an arm from reaching from its bearer's stand to what it holds."""
-    stood = arm_of(item)
-    if stood is None:
+    stood, bearer = arm_of(item), bearer_of(setup, item)
+    if stood is None or bearer is None:
         return None
-    bearer = next(u for u in setup.units if u.id == item.bearer)
     if math.dist(foot_of(bearer) or bearer.position[:2], stood.foot) > SAME_STAND:
         return InTheWay("gone", bearer.name)
     if math.dist(stood.foot, stood.head) > LONGEST_ARM:

@@ -326,6 +326,19 @@ def test_an_arm_and_what_it_lengthens_of_the_pole_are_in_the_picture():
     assert len(arm_rods(low, low.grip[0])) == 1
 
 
+def test_parts_of_a_set_up_without_the_bearer_are_worked_out_too():
+    """Where another light is asked about alone, the unit whose stand it is is away."""
+    scene = shared()
+    dark = scene.model_copy(update={"units": ()})
+    assert len(build_world(dark).mesh.faces) == len(build_world(scene).mesh.faces)
+    assert in_its_way(dark, dark.grip[0]) is None
+    lamp = {**LAMP, "id": "b", "position": [2.0, 2.1, 2.0], "held": "arm", "bearer": "k"}
+    two = load(data(units=[LAMP, {**lamp, "foot": [2, 1.5]}]))
+    assert "the stand of Key" in inspect_unit(two, "b").holding[0]
+    alone = two.model_copy(update={"units": two.units[1:]})
+    assert "another's stand" in inspect_unit(alone, "b").holding[0]
+
+
 @pytest.mark.parametrize("angle", [-60, -30, 45])
 def test_a_book_light_on_one_stand_is_soft_and_stands(angle):
     scene = load(data())
