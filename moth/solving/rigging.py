@@ -93,6 +93,12 @@ CAUTION = {
 }
 
 
+def _direction(here, there):
+    """Unit vector from one place to another."""
+    way = np.subtract(there, here)
+    return way / max(float(np.linalg.norm(way)), 1e-9)
+
+
 def _inside(room, point):
     """The nearest place that is inside the room."""
     if room.outdoors:
@@ -297,9 +303,7 @@ def _book(setup, unit, material, size, turned):
     board_at = _inside(setup.room, cloth_at + 0.75 * level + 0.35 * side)
     lamp = _inside(setup.room, cloth_at + 0.35 * level - side * (size[0] / 2 + 0.45))
     lamp[2] = cloth_at[2]
-    toward = (lamp - board_at) / max(np.linalg.norm(lamp - board_at), 1e-9) + (
-        cloth_at - board_at
-    ) / max(np.linalg.norm(cloth_at - board_at), 1e-9)
+    toward = _direction(board_at, lamp) + _direction(board_at, cloth_at)
     board = _grip(
         setup,
         "board",
@@ -335,8 +339,7 @@ def _book_on_one(setup, unit, material, size, turned):
         _Stand(cloth_at, face, size),
     )
     lamp = np.array([pole[0], pole[1], max(cloth.position[2] - size[1] / 2 - 0.1, 0.5)])
-    here = np.asarray(board_at, float)
-    toward = unit_of(lamp - here) + unit_of(np.asarray(cloth.position) - here)
+    toward = _direction(board_at, lamp) + _direction(board_at, cloth.position)
     board = _grip(
         setup,
         "board",
@@ -351,11 +354,6 @@ def _book_on_one(setup, unit, material, size, turned):
     return changed, [board.model_copy(update=held), cloth.model_copy(update=held)]
 
 
-def unit_of(way):
-    """A way of the length of one."""
-    return way / max(float(np.linalg.norm(way)), 1e-9)
-
-
 def _board(setup, unit, material, size, turned):
     face, to, level, side, distance = _frame(setup, unit, turned)
     board_at = face + min(max(distance * 0.8, 1.4), 2.2) * to
@@ -364,9 +362,7 @@ def _board(setup, unit, material, size, turned):
     lamp[2] = min(
         max(board_at[2], 1.2), setup.room.height - 0.3 if not setup.room.outdoors else 3.0
     )
-    toward = (lamp - board_at) / max(np.linalg.norm(lamp - board_at), 1e-9) + (
-        face - board_at
-    ) / max(np.linalg.norm(face - board_at), 1e-9)
+    toward = _direction(board_at, lamp) + _direction(board_at, face)
     board = _grip(
         setup,
         "board",
@@ -425,9 +421,7 @@ def _mirror(setup, unit, material, size, turned):
     face, to, level, side, distance = _frame(setup, unit, turned)
     glass_at = _inside(setup.room, face + min(distance, 2.2) * to)
     lamp = _inside(setup.room, glass_at - 1.6 * side + 0.2 * level)
-    toward = (lamp - glass_at) / max(np.linalg.norm(lamp - glass_at), 1e-9) + (
-        face - glass_at
-    ) / max(np.linalg.norm(face - glass_at), 1e-9)
+    toward = _direction(glass_at, lamp) + _direction(glass_at, face)
     glass = _grip(
         setup,
         "mirror",

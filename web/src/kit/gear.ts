@@ -47,6 +47,7 @@ export function catalogue(kind: Kind, c: Constants): { key: string; name: string
     case "arm":
       return [
         { key: "boom", name: "Boom arm" },
+        { key: "arm", name: "Arm and knuckle" },
         { key: "clamp", name: "Clamp and safety wire" },
       ];
     case "battery":
