@@ -10,9 +10,9 @@ import {
 } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { Picture } from "../../parts/Picture";
 import { Sheet } from "../../parts/Sheet";
 import { withPatches } from "../reading/mending";
+import { Pictures, type Mode } from "./Pictures";
 import { loadFrozen, nameFrozen, pictureNow, thaw, useFrozen, type Frozen } from "./frozen";
 import { usePreferences } from "../../app/preferences";
 import { act, mayEdit, readDesk, useDesk } from "../store";
@@ -20,7 +20,6 @@ import { act, mayEdit, readDesk, useDesk } from "../store";
 type Compared = Schemas["ComparedOut"];
 /** What differs from a still may bring what would mend it. */
 type Row = Compared["rows"][number] & Partial<Schemas["Differs"]>;
-type Mode = "beside" | "wipe";
 const KINDS: Record<string, string> = {
   level: "Light",
   ratio: "Ratio",
@@ -323,67 +322,5 @@ function NameOf({
       />
       {shot.author ? `frozen by ${shot.author}, kept with the set-up` : "in this browser only"}
     </label>
-  );
-}
-
-/** Two pictures beside each other, or one over the other with an edge to push. */
-function Pictures({
-  mode,
-  here,
-  own,
-  there,
-  name,
-}: {
-  mode: Mode;
-  here: string;
-  own: string;
-  there: string;
-  name: string;
-}) {
-  const [edge, setEdge] = useState(50);
-  if (mode === "beside") {
-    return (
-      <div className="grid grid-cols-2 gap-2">
-        <figure>
-          <img src={here} alt="This frame" className="aspect-video w-full bg-black" />
-          <figcaption className="text-xs text-quiet">{own}</figcaption>
-        </figure>
-        <figure>
-          <Picture key={there} src={there} alt={name} className="aspect-video w-full" />
-          <figcaption className="text-xs text-quiet">{name}</figcaption>
-        </figure>
-      </div>
-    );
-  }
-  return (
-    <div className="mx-auto grid w-full max-w-[640px] gap-1">
-      <div className="relative aspect-video bg-black">
-        <Picture key={there} src={there} alt={name} className="size-full" />
-        <img
-          src={here}
-          alt="This frame"
-          className="absolute inset-0 size-full"
-          style={{ clipPath: `inset(0 ${100 - edge}% 0 0)` }}
-        />
-        <div
-          aria-hidden
-          className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-lamp"
-          style={{ left: `${edge}%` }}
-        />
-      </div>
-      <input
-        type="range"
-        aria-label="Edge of the wipe"
-        min={0}
-        max={100}
-        value={edge}
-        onChange={(e) => setEdge(Number(e.target.value))}
-        className="w-full accent-lamp"
-      />
-      <p className="flex justify-between text-xs text-quiet">
-        <span>{own}</span>
-        <span>{name}</span>
-      </p>
-    </div>
   );
 }

@@ -1,7 +1,7 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Unit } from "../../app/api";
 import { nudge } from "../units/gestures";
-import { atSocket, cableOf } from "../work/sockets";
+import { atSocket, cableOf } from "../work/feeding";
 import { move, settle, useDesk } from "../store";
 import type { Spot } from "../place/walls";
 import type { PlanScale } from "./planScale";

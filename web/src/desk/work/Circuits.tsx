@@ -1,17 +1,11 @@
-import { type Document, type Schemas, type Unit } from "../../app/api";
+import { type Document, type Schemas } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
-import { cornersOf } from "../place/walls";
-import { act, mayEdit, useDesk, withUnit } from "../store";
-
-type Circuit = Schemas["Circuit"];
-const BATTERY = "@battery";
-
-const withCircuit = (id: string, change: Partial<Circuit>) => (d: Document) => ({
-  ...d,
-  circuits: d.circuits.map((c) => (c.id === id ? { ...c, ...change } : c)),
-});
+import { act, mayEdit, useDesk } from "../store";
+import { FeedRow } from "./FeedRow";
+import { Sockets } from "./Sockets";
+import { BATTERY, withCircuit, type Circuit } from "./feeding";
 
 /** One more circuit, like the one before it. */
 function added(d: Document): Document {
@@ -82,7 +76,7 @@ export function Circuits({ power }: { power: Schemas["Power"] }) {
         </thead>
         <tbody>
           {units.map((u) => (
-            <UnitRow
+            <FeedRow
               key={u.id}
               unit={u}
               draw={power.draws.find((d) => d.id === u.id)}
@@ -196,128 +190,5 @@ function Row({ circuit: c, load, editable }: RowProps) {
       )}
       <Sockets circuit={c} editable={editable} />
     </div>
-  );
-}
-
-/** Where its sockets are on the plan: from them the cables are reckoned. */
-function Sockets({ circuit: c, editable }: { circuit: Circuit; editable: boolean }) {
-  const room = useDesk((d) => d.draft!.room);
-  const put = (sockets: Circuit["sockets"]) =>
-    act(withCircuit(c.id, { sockets }), `sockets of ${c.name}`);
-  /** Beside the last one, or in a corner of the room: from there it is carried on the plan. */
-  const another = (): [number, number] => {
-    const last = c.sockets.at(-1);
-    return last ? [last[0] + 0.5, last[1]] : cornersOf(room)[0]!;
-  };
-  return (
-    <div className="flex flex-wrap items-end gap-2 pt-1 text-sm text-quiet">
-      {c.sockets.map((s, at) => (
-        <span key={at} className="flex items-end gap-1">
-          {([0, 1] as const).map((axis) => (
-            <span key={axis} className="w-32">
-              <NumberField
-                label={`Socket ${at + 1} of ${c.name}, ${axis ? "north" : "east"}`}
-                hideLabel
-                unit={axis ? "m north" : "m east"}
-                digits={1}
-                value={s[axis]!}
-                step={0.5}
-                min={-200}
-                max={200}
-                disabled={!editable}
-                onChange={(v) =>
-                  put(c.sockets.map((o, k) => (k === at ? (axis ? [o[0], v] : [v, o[1]]) : o)))
-                }
-              />
-            </span>
-          ))}
-          <Button
-            look="bare"
-            disabled={!editable}
-            aria-label={`Take socket ${at + 1} of ${c.name} away`}
-            onClick={() => put(c.sockets.filter((_, k) => k !== at))}
-          >
-            ×
-          </Button>
-        </span>
-      ))}
-      {editable && c.sockets.length < 12 && (
-        <Button look="bare" className="text-xs" onClick={() => put([...c.sockets, another()])}>
-          {c.sockets.length ? "Another socket" : "Put a socket on the plan"}
-        </Button>
-      )}
-    </div>
-  );
-}
-
-type UnitRowProps = {
-  unit: Unit;
-  draw: Schemas["Draw"] | undefined;
-  battery: Schemas["Battery"] | undefined;
-  feeds: { value: string; label: string }[];
-  editable: boolean;
-};
-
-function UnitRow({ unit: u, draw, battery, feeds, editable }: UnitRowProps) {
-  const put = (change: Partial<Unit>, words: string) =>
-    act(
-      withUnit(u.id, () => change),
-      `${u.name}: ${words}`,
-    );
-  const on = feeds.find((f) => f.value === u.feed);
-  return (
-    <tr className="border-t border-line align-middle">
-      <th scope="row" className="text-left font-normal">
-        {u.name}
-        {u.switch && <span className="text-quiet"> · the place's own</span>}
-      </th>
-      <td className="py-1">
-        <Choice
-          label={`What ${u.name} hangs on`}
-          hideLabel
-          value={on?.value ?? ""}
-          disabled={!editable}
-          options={feeds}
-          onChange={(feed) => put({ feed }, `on ${feeds.find((f) => f.value === feed)!.label}`)}
-        />
-      </td>
-      <td className="pl-3">
-        {u.feed === BATTERY ? (
-          <NumberField
-            label={`Charge of ${u.name}`}
-            hideLabel
-            unit="%"
-            value={100 * u.charge}
-            step={10}
-            min={0}
-            max={100}
-            disabled={!editable}
-            onChange={(v) => put({ charge: v / 100 }, `battery at ${v.toFixed(0)} %`)}
-          />
-        ) : (
-          u.feed && (
-            <NumberField
-              label={`Cable of ${u.name}`}
-              hideLabel
-              unit="m"
-              digits={1}
-              value={draw?.run ?? 0}
-              step={5}
-              min={0}
-              max={500}
-              disabled={!editable}
-              onChange={(run) => put({ run }, `${run.toFixed(0)} m of cable`)}
-            />
-          )
-        )}
-      </td>
-      <td className="pl-3">
-        {draw?.fault || battery?.changes.length ? (
-          <span className="text-fault">{draw?.fault || battery?.words}</span>
-        ) : (
-          draw?.words
-        )}
-      </td>
-    </tr>
   );
 }

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { base } from "../frame/scene.fixture";
-import { atSocket, cableOf } from "./sockets";
+import { atSocket, cableOf } from "./feeding";
 
 const circuit = {
   id: "a",
