@@ -19,7 +19,7 @@ from ..photometry import ATTACHMENTS, HEADS, stages
 from ..place import clear_of_walls
 from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
 from ..transport.field import field
-from ..units import footcandles, stops
+from ..units import METRES_PER_FOOT, footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
 from ..world import anchor, build_world, pieces
 from .faults import Rig, faults_of
@@ -35,7 +35,8 @@ NEAREST = 0.05
 """Ways shorter than this are taken as so long [m]."""
 LOST = 0.03
 """Part of the output that a colour setting must cost to be a stage."""
-WALL_12 = 12 * 0.3048
+WALL_12 = 12 * METRES_PER_FOOT
+"""A usual wall, across which the fall-off is told [m]."""
 HEAD = 0.2
 """Half of the room a head takes on the line through the eyes [m]."""
 COVERAGE = (0.5, 1.0, 1.5)

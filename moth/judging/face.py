@@ -146,9 +146,7 @@ def _face_light(keyed):
         return None
     points = np.full((len(start), 3), np.nan)
     points[on] = start[on] - far[on, None] * front
-    weights = np.column_stack([1 - uv[on].sum(1), uv[on]])
-    normals = (mesh.normals[mesh.faces[triangle[on]]] * weights[:, :, None]).sum(1)
-    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    normals = mesh.normals_at(triangle[on], uv[on])
     light = light_of(world, source)
     level = field(world, light, points[on] + 0.0015 * normals, normals, room=False) @ LUMINANCE
     # Grain of the rays off: places are nearer together than any shade is sharp.

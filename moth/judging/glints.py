@@ -76,9 +76,7 @@ def _in_eye(ready, world, eye, body):
     )
     if not len(on):
         return None
-    weights = np.column_stack([1 - uv[on].sum(1), uv[on]])
-    normals = (mesh.normals[mesh.faces[triangle[on]]] * weights[:, :, None]).sum(1)
-    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    normals = mesh.normals_at(triangle[on], uv[on])
     points = lens + far[on, None] * ways[on]
     colours = source_colours(ready.setup, camera.white_balance, camera.tint)
     exposure = frame_exposure(camera)

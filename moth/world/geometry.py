@@ -79,6 +79,24 @@ class Mesh:
     sheet: np.ndarray
     """(m,) index of the sheet, -1 for none."""
 
+    def normals_at(self, triangle, uv):
+        """Normals for shading where rays met triangles.
+
+        Parameters
+        ----------
+        triangle : ndarray, shape (n,)
+        uv : ndarray, shape (n, 2)
+            Shares of their second and third corners, as :meth:`RayScene.first` gives them.
+
+        Returns
+        -------
+        ndarray, shape (n, 3)
+            Unit vectors.
+        """
+        shares = np.column_stack([1 - uv.sum(1), uv])
+        normals = (self.normals[self.faces[triangle]] * shares[:, :, None]).sum(1)
+        return normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+
 
 @dataclass(frozen=True)
 class World:

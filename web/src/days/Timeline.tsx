@@ -85,6 +85,9 @@ type RowProps = {
   lock: (minute: number | null) => void;
 };
 
+/** Where a set-up is carried: from where on the screen (0 by keys), and to which minute. */
+type Held = { from: number; begin: number; inHand: boolean };
+
 function Row({
   shot,
   slot,
@@ -99,13 +102,14 @@ function Row({
   lock,
 }: RowProps) {
   const bar = useRef<HTMLDivElement>(null);
-  const [held, setHeld] = useState<{ from: number; begin: number } | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
   const waiting = useRef(0);
-  // What the hand has carried stands where it was let go until the day is in order again.
+  // What the hand has carried stands where it was let go until the day is in order again; what is
+  // still in hand then is of a gesture that came after.
   const [wasBusy, setWasBusy] = useState(busy);
   if (wasBusy !== busy) {
     setWasBusy(busy);
-    if (!busy) setHeld(null);
+    if (!busy && !held?.inHand) setHeld(null);
   }
   const left = (minute: number) => `${(100 * (minute - low)) / (high - low)}%`,
     wide = (minutes: number) => `${(100 * minutes) / (high - low)}%`;
@@ -117,7 +121,7 @@ function Row({
   function down(event: PointerEvent<HTMLElement>) {
     if (!mayEdit || !slot || event.button) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    setHeld({ from: event.clientX, begin: slot.begin });
+    setHeld({ from: event.clientX, begin: slot.begin, inHand: true });
   }
   function drag(event: PointerEvent) {
     if (!held?.from || !slot) return;
@@ -125,8 +129,12 @@ function Row({
     setHeld({ ...held, begin: within(slot.begin + by) });
   }
   function up() {
-    if (held && slot && held.begin !== slot.begin) lock(held.begin);
+    if (held && slot && held.begin !== slot.begin) letGo(held.begin);
     else setHeld(null);
+  }
+  function letGo(begin: number) {
+    setHeld({ from: 0, begin, inHand: false });
+    lock(begin);
   }
   /** Presses that follow each other quickly are one gesture. */
   function key(event: KeyboardEvent) {
@@ -135,9 +143,9 @@ function Row({
     if (!way) return;
     event.preventDefault();
     const begin = within((held?.begin ?? slot.begin) + way * STEP * (event.shiftKey ? 6 : 1));
-    setHeld({ from: 0, begin });
+    setHeld({ from: 0, begin, inHand: true });
     clearTimeout(waiting.current);
-    waiting.current = window.setTimeout(() => lock(begin), PAUSE);
+    waiting.current = window.setTimeout(() => letGo(begin), PAUSE);
   }
   return (
     <li

@@ -14,7 +14,7 @@ const KEYS: [string, string][] = [
   ["I", "instruments beside the frame"],
   ["V", "the picture: monitor, bands of stops, as recorded"],
   ["F", "freeze this frame to compare with"],
-  ["C", "compare with a frozen frame or another set-up"],
+  ["C", "compare with a frozen frame, a state or a set-up"],
   ["L", "each light's part, in small frames"],
   ["P", "the plan: rings about the subject, or the place with north up"],
   ["O", "the order of work, or the units"],
