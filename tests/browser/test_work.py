@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import came
+from tests.browser.conftest import PATIENCE, came
 from tests.browser.test_desk import settled
 from tests.browser.test_light import pick
 
@@ -169,7 +169,7 @@ def test_a_day_from_empty_to_paper(desk, server):
     # On paper, in a calendar, as a table.
     for name, begins in (("On paper", b"%PDF"), ("Calendar", b"BEGIN:VCALENDAR")):
         link = desk.get_by_role("link", name=name).get_attribute("href")
-        answer = desk.request.get(server.url + link)
+        answer = desk.request.get(server.url + link, timeout=PATIENCE)
         assert answer.ok and answer.body().startswith(begins)
     # Found again.
     room(desk, server, "Days")
