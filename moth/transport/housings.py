@@ -37,8 +37,11 @@ def rods_of(unit, emitter):
     >>> from moth.transport import build_emitter
     >>> key = Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))
     >>> [len(rods_of(key.model_copy(update={"held": h}), build_emitter(key)))
-    ...     for h in ("stand", "boom", "arm", "hung", "built-in")]
-    [4, 4, 0, 1, 0]
+    ...     for h in ("stand", "boom", "hung", "built-in")]
+    [4, 4, 1, 0]
+    >>> on_another = key.model_copy(update={"held": "arm", "foot": (1, 0), "bearer": "fill"})
+    >>> len(rods_of(on_another, build_emitter(key)))
+    2
     """
     deep = 0.0 if emitter.kind == BALL else housing(emitter)[2]
     x, y, z = emitter.centre - deep / 2 * emitter.vectors[2]
