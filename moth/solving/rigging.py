@@ -139,7 +139,9 @@ def _grip(setup, stem, name, kind, material, stand):
             min(size[1], room.height - 2 * MARGIN),
         )
     position = np.array(position, float)
-    lift = size[1] / 2 + 0.02
+    # What lies nearly flat goes higher than what stands.
+    right, up, _ = axes(position, aim)
+    lift = abs(right[2]) * size[0] / 2 + abs(up[2]) * size[1] / 2 + 0.02
     position[2] = (
         max(position[2], min(lift, room.height / 2))
         if room.outdoors
@@ -328,8 +330,25 @@ def _book_on_one(setup, unit, material, size, turned):
     near = min(max(distance * 0.6, 1.1), 1.6)
     # Pole, cloth and board stand in one line with the face; the cloth's top leans to the board.
     pole = _inside(setup.room, face + (near + 0.85) * level)
+    if (pole - face) @ level < near + 0.5:
+        raise DocumentError(
+            "There is no room between the face and the wall for a book light on one stand: move"
+            " the lamp round, or the subject off the wall.",
+            "unit",
+        )
+    over_cloth = 0.5 * size[1] + 0.3
     cloth_at = face + near * level + [0, 0, 0.3]
-    board_at = face + (near + 0.35) * level + [0, 0, 0.3 + 0.5 * size[1] + 0.3]
+    board_at = face + (near + 0.35) * level + [0, 0, 0.3 + over_cloth]
+    # Under a low ceiling all of it comes down, to where the cloth would light from below.
+    top = _inside(setup.room, board_at)[2]
+    down = board_at[2] - top
+    if down > 0.4:
+        raise DocumentError(
+            "The ceiling is too low here for a board over a cloth: take a book light on three"
+            " stands.",
+            "unit",
+        )
+    cloth_at[2], board_at[2] = cloth_at[2] - down, top
     cloth = _grip(
         setup,
         "cloth",

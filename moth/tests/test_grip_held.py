@@ -339,6 +339,27 @@ def test_parts_of_a_set_up_without_the_bearer_are_worked_out_too():
     assert "another's stand" in inspect_unit(alone, "b").holding[0]
 
 
+@pytest.mark.parametrize("seed", range(6))
+def test_under_any_ceiling_the_board_hangs_clear_of_the_cloth_or_it_is_refused(seed):
+    """Someone stands: under 2.3 m there is no room, under 2.8 m all of it comes down."""
+    draw = np.random.default_rng(seed)
+    given = data()
+    given["figures"][0]["pose"] = "standing"
+    given["room"]["height"] = high = float(draw.uniform(2.2, 3.2))
+    scene = load(given)
+    if high < 2.3:
+        with pytest.raises(MothError, match="ceiling is too low"):
+            make(scene, scene.units[0].id, "book-stand")
+        return
+    try:
+        board, cloth = make(scene, scene.units[0].id, "book-stand").grip[-2:]
+    except MothError as error:
+        assert "too low" in error.sentence and high < 2.45
+        return
+    assert board.position[2] - cloth.position[2] == pytest.approx(0.75, abs=0.01)
+    assert max(end[2] for end in ends_of(board)) < high
+
+
 @pytest.mark.parametrize("angle", [-60, -30, 45])
 def test_a_book_light_on_one_stand_is_soft_and_stands(angle):
     scene = load(data())
