@@ -20,7 +20,7 @@ from moth.document import load, upgrade
 from .models import Command, Revision, Setup
 
 BLANK = {
-    "schema_version": 6,
+    "schema_version": 7,
     "room": {
         "width": 5,
         "depth": 6,

@@ -246,8 +246,10 @@ class Figure(Model):
     hair: Surface | None = None
     garment: Surface | None = None
     """Mean of the hair with brows and beard, and of what is worn; None for the built person's."""
-    satin: bool = False
-    """Whether what is worn shines."""
+    cloth: Literal["plain", "cotton", "wool", "silk"] = "plain"
+    """Of what is worn: smooth and even, a shirt in folds, knitted with a nap, or shining."""
+    jacket: Surface | None = None
+    """Of an open jacket over it; None for none."""
     eyeline: Point | None = None
     """What the eyes rest on: the interviewer, the horizon; None for the lens."""
 
@@ -649,7 +651,7 @@ class State(Model):
 class Setup(Model):
     """One set-up. The first camera and the first figure are those of the frame and the meter."""
 
-    schema_version: Literal[6] = 6
+    schema_version: Literal[7] = 7
     title: Name = "New set-up"
     notes: Annotated[str, Field(max_length=20_000)] = ""
     room: Room = Room()

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..camera import bt709, stops_over_grey
-from ..materials import FINISHES
+from ..materials import CLOTHS, FINISHES
 from ..wording import percent
 from ..world import landmarks
 from .limits import limit
@@ -18,7 +18,7 @@ and the part of it that must; typical.
 """
 _SKIN, _CLOTH = (
     [k for k, f in enumerate(FINISHES) if f.name in names]
-    for names in (("skin",), ("garment", "satin"))
+    for names in (("skin",), set(CLOTHS.values()))
 )
 
 

@@ -58,7 +58,7 @@ FAULTS = [
     (data(figures=[]), "figures"),
     (data(room={"width": 0, "depth": 3, "height": 3}), "room.width"),
     (data(mood="dark"), "mood"),
-    ({**data(), "schema_version": 7}, "schema_version"),
+    ({**data(), "schema_version": 99}, "schema_version"),
 ]
 
 

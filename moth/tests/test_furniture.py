@@ -64,7 +64,7 @@ def test_a_piece_fills_its_size_and_no_more(kind):
     sizes = [size.tolist() for size in sizes]
     for size in sizes:
         parts, flats = parts_of(piece(kind, size)), flats_of(piece(kind, size))
-        assert all(min(part.size) > 0 for part in parts) and len(parts) < 120
+        assert all(min(part.size) > 0 for part in parts) and len(parts) < 160
         low, high = reach(parts, flats)
         size = np.array(size)
         assert (low >= [3, 3, 0] - 0.501 * size * [1, 1, 0] - 1e-6).all(), (kind, size, low)

@@ -7,7 +7,8 @@ from moth.colour import LUMINANCE
 from moth.document import Figure, Surface
 from moth.inspection import behind
 from moth.tests.scenes import BLACK_ROOM, setup, ways
-from moth.world import landmarks
+from moth.transport import project, render_layer, sources, view_of
+from moth.world import build_world, landmarks
 from moth.world.figures import FIGURE_NAMES, FINISHES, dressed, head_front
 
 FINISH = {f.name: k for k, f in enumerate(FINISHES)}
@@ -119,9 +120,8 @@ def test_hair_takes_its_tone_and_fades_to_the_skin(name):
         assert np.median(off) < 0.5
 
 
-def test_satin_shines_and_wool_does_not():
-
-    plain, shiny = dressed(person()), dressed(person(satin=True))
+def test_silk_shines_and_plain_cloth_does_not():
+    plain, shiny = dressed(person()), dressed(person(cloth="silk"))
     assert FINISH["satin"] not in plain.finish
     changed = plain.finish != shiny.finish
     assert changed.sum() == (plain.finish == FINISH["garment"]).sum()
@@ -174,3 +174,24 @@ def test_what_is_behind_the_face_is_measured_along_the_line_of_sight():
         d = s + found.distance
         expected = f * f * (d - s) / (2.8 * d * (s - f)) / 0.0249
         assert found.blur == pytest.approx(expected, rel=1e-3)
+
+
+@pytest.mark.parametrize("name", ["old-woman", "weathered-man", "girl"])
+def test_a_mouth_is_dark_behind_the_lips(name):
+    """A lamp behind the head lights an ear; what is seen between the lips has none of it."""
+    figure = {"id": "s", "name": "s", "figure": name, "pose": "seated", "position": [3, 3]}
+    eyes = landmarks(Figure(**figure))["eye_left"][2]
+    lamp = {"head": "fresnel-200", "position": [1.5, 1.5, eyes + 0.9], "aim": [3, 3, eyes]}
+    lens = {"position": [2.9, 5.2, eyes - 0.05], "aim": [3, 3, eyes - 0.05], "focal_length": 110}
+    scene = setup(
+        figures=[figure],
+        cameras=[{"id": "a", "name": "A", **lens}],
+        units=[{"id": "k", "name": "k", "role": "edge", **lamp}],
+    )
+    world, size = build_world(scene), (960, 540)
+    view = view_of(world, scene, scene.cameras[0], size)
+    lum = render_layer(world, view, sources(scene)[0]).surfaces @ LUMINANCE
+    marks = landmarks(scene.figures[0])
+    (x, nose), (_, chin) = project(scene.cameras[0], [marks["nose_tip"], marks["chin"]])
+    mouth = lum[int(nose * 540) : int(chin * 540), int(x * 960) - 25 : int(x * 960) + 10]
+    assert mouth.max() < 3 * np.median(mouth)

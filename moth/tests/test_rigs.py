@@ -312,9 +312,19 @@ def test_the_number_of_cloths_in_a_box_became_which(baffles, cloths):
             load({**old, "units": [{**old["units"][0], "attachments": broken}]})
 
 
+@pytest.mark.parametrize("satin, cloth", [(True, "silk"), (False, "plain")])
+def test_what_shone_became_silk(satin, cloth):
+    old = data() | {"schema_version": 6}
+    old["figures"] = [{**old["figures"][0], "satin": satin}]
+    assert load(old).figures[0].cloth == cloth
+    for broken in (3, [7]):
+        with pytest.raises(MothError):
+            load({**old, "figures": broken})
+
+
 def test_a_set_up_of_version_one_is_read():
     old = data() | {"schema_version": 1}
-    assert load(old).schema_version == 6 and upgrade(old) is not old and old["schema_version"] == 1
+    assert load(old).schema_version == 7 and upgrade(old) is not old and old["schema_version"] == 1
     with pytest.raises(MothError):
         load(
             {

@@ -9,9 +9,10 @@ from moth.errors import Cancelled
 from moth.metering import read_setup
 from moth.tests.scenes import BLACK_ROOM, data, setup, ways
 from moth.transport import build_emitter, receive, render_layer, sources, view_of
+from moth.transport.glow import matte
 from moth.transport.kernels import see_face, unshadowed
 from moth.transport.nodes import picture_nodes
-from moth.transport.operands import Obstacles, Seen, Shading, Spots, no_strands
+from moth.transport.operands import Obstacles, Seen, Spots
 from moth.transport.visibility import visibility
 from moth.world import build_world
 
@@ -160,11 +161,7 @@ def test_shade_on_a_face_is_that_of_very_many_rays(unit, most):
 def unshadowed_lux(view, emitter):
     """Level at each point if nothing stood in the way, by many points of the lamp."""
     plain, sheen = np.zeros(len(view.points)), np.zeros((len(view.points), 3))
-    none = np.zeros(int(view.finish.max()) + 1)
-    shading = Shading(
-        *(view.points, view.normals, view.toward, view.finish, none, none),
-        no_strands(len(view.points)),
-    )
+    shading = matte(view.points, view.normals)
     unshadowed(shading, emitter.face, picture_nodes(emitter), plain, sheen)
     return plain
 

@@ -10,9 +10,11 @@ import numpy as np
 from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
-from .kernels import at_row, dot, ggx, minus, off_surface, put, scaled, strand_gloss
+from .gloss import no_gloss, returned, strand_gloss
+from .kernels import off_surface
 from .operands import Cells, Rays, Shading, no_strands, room_for
 from .patterns import frames, pattern_densities, pattern_density
+from .vectors import at_row, dot, minus, put, scaled
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -47,8 +49,8 @@ def matte(points, normals):
     -------
     Shading
     """
-    none, nowhere = np.zeros(1), np.full(len(points), -1)
-    return Shading(points, normals, normals, nowhere, none, none, no_strands(len(points)))
+    n = len(points)
+    return Shading(points, normals, normals, no_gloss(n), no_strands(n))
 
 
 TOUCHING = 1e-4
@@ -197,16 +199,13 @@ def shine(shading, dome, cells, out, sheen, least=1):
     # Taken apart once: counting references at every access would double the time.
     middles, facings, alongs, ups, fluxes, axes, kappas, powers, reaches, shaped, patterns = cells
     lobes = facings, alongs, ups, axes, kappas, reaches, shaped, patterns
-    points, normals, toward, finish, roughness, normal_reflectance, strands = shading
+    points, normals, toward, gloss, strands = shading
+    shiny = gloss.shiny
     row, ways, once, twice = strands
     corners, kept = np.empty((5, 3)), np.empty((5, 3))
     has_beam = (powers > 0).any()
     for i in range(len(points)):
         p, n = at_row(points, i), at_row(normals, i)
-        f0 = 0.0
-        alpha = 1.0
-        if finish[i] >= 0:
-            f0, alpha = normal_reflectance[finish[i]], roughness[finish[i]]
         r0, g0, b0 = 0.0, 0.0, 0.0
         r1, g1, b1 = 0.0, 0.0, 0.0
         for c in range(len(middles)):
@@ -279,17 +278,17 @@ def shine(shading, dome, cells, out, sheen, least=1):
                         r0, g0, b0 = r0 + q * power[0], g0 + q * power[1], b0 + q * power[2]
                     else:
                         r0, g0, b0 = r0 + r, g0 + g, b0 + bl
-                    if f0 > 0 and alpha > 0:
+                    if shiny[i]:
                         if row[i] >= 0:
                             hair = row[i], ways, once, twice
                             hr, hg, hb = strand_gloss(hair, n, at_row(toward, i), ray)
                         else:
-                            hr = hg = hb = ggx(n, at_row(toward, i), ray, alpha, f0)
+                            hr = hg = hb = returned(gloss, i, n, at_row(toward, i), ray)
                         r1, g1, b1 = r1 + r * hr, g1 + g * hg, b1 + bl * hb
         out[i, 0] += r0
         out[i, 1] += g0
         out[i, 2] += b0
-        if f0 > 0 and alpha > 0:
+        if shiny[i]:
             sheen[i, 0] += r1
             sheen[i, 1] += g1
             sheen[i, 2] += b1

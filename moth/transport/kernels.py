@@ -13,34 +13,11 @@ from numba import njit
 from ..engine.sampling import R2_U, R2_V, shifts
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, ray_of
 from ..world.geometry import left_by_air, past_cloth
-from .fibres import mass
+from .gloss import returned, strand_gloss
 from .operands import BALL, DISC, DISTANT, FAR, POINT, RECTANGLE
+from .vectors import at_row, dot, minus, put, scaled
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
-
-
-@njit(inline="always")
-def dot(a, b):
-    """Of two triples."""
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
-
-
-@njit(inline="always")
-def minus(a, b):
-    """Difference of two triples."""
-    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
-
-
-@njit(inline="always")
-def scaled(a, by):
-    """A triple times a number."""
-    return a[0] * by, a[1] * by, a[2] * by
-
-
-@njit(inline="always")
-def at_row(rows, i):
-    """A row as a triple."""
-    return rows[i, 0], rows[i, 1], rows[i, 2]
 
 
 @njit(inline="always")
@@ -51,12 +28,6 @@ def off_surface(points, normals, i):
         points[i, 1] + OFF_SURFACE * normals[i, 1],
         points[i, 2] + OFF_SURFACE * normals[i, 2],
     )
-
-
-@njit(inline="always")
-def put(rows, i, a):
-    """Write a triple into a row."""
-    rows[i, 0], rows[i, 1], rows[i, 2] = a
 
 
 @njit(inline="always")
@@ -164,41 +135,6 @@ def _brightness(lamp, s):
     return pattern[min(max(int(a), 0), k - 1), min(max(int(b), 0), k - 1)]
 
 
-@njit(inline="always")
-def ggx(n, v, ray, alpha, f0):
-    """Microfacet reflectance [1/sr] of normal, eye and light: GGX, height-correlated Smith, Schlick
-    Fresnel.
-    """
-    h = (v[0] + ray[0], v[1] + ray[1], v[2] + ray[2])
-    length = math.sqrt(dot(h, h))
-    if length < 1e-9:
-        return 0.0
-    h = (h[0] / length, h[1] / length, h[2] / length)
-    nh, nl, nv = dot(n, h), dot(n, ray), max(dot(n, v), 1e-3)
-    if nl <= 0 or nh <= 0:
-        return 0.0
-    a2 = alpha * alpha
-    d = a2 / (math.pi * (nh * nh * (a2 - 1) + 1) ** 2)
-    g = 0.5 / (nl * math.sqrt(nv * nv * (1 - a2) + a2) + nv * math.sqrt(nl * nl * (1 - a2) + a2))
-    fresnel = f0 + (1 - f0) * (1 - dot(v, h)) ** 5
-    return d * g * fresnel
-
-
-@njit(inline="always")
-def strand_gloss(hair, n, v, ray):
-    """What hair sends to the eye for each lux on it, in its colours [1/sr].
-
-    hair: row, and the arrays of :class:`Strands` but the first.
-    """
-    at, ways, once, twice = hair
-    white, through, back = mass(at_row(ways, at), n, v, ray)
-    return (
-        white + through * once[at, 0] + back * twice[at, 0],
-        white + through * once[at, 1] + back * twice[at, 1],
-        white + through * once[at, 2] + back * twice[at, 2],
-    )
-
-
 @njit(**_FAST)
 def unshadowed(shading, lamp, nodes, diffuse, sheen):
     """Irradiance and sheen without shadows, by quadrature over the lit face.
@@ -207,7 +143,8 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
     and far places; writes diffuse (n,) [lx] and sheen (n, 3) [cd/m^2].
     """
     near, middle, far = nodes
-    points, normals, toward, finish, roughness, normal_reflectance, strands = shading
+    points, normals, toward, gloss, strands = shading
+    shiny = gloss.shiny
     row, ways, once, twice = strands
     centre = (lamp.centre[0], lamp.centre[1], lamp.centre[2])
     # Two-point Gauss errs by about (half width / distance)^4 / 135, one point by its square: both
@@ -215,7 +152,6 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
     half2 = max(lamp.half_width, lamp.half_height) ** 2
     for i in range(len(points)):
         p, n = at_row(points, i), at_row(normals, i)
-        alpha, f0 = roughness[finish[i]], normal_reflectance[finish[i]]
         away = minus(p, centre)
         away2 = dot(away, away)
         own = far if away2 > 900 * half2 else middle if away2 > 4 * half2 else near
@@ -237,8 +173,8 @@ def unshadowed(shading, lamp, nodes, diffuse, sheen):
                 hair = row[i], ways, once, twice
                 r, g, b = strand_gloss(hair, n, at_row(toward, i), ray)
                 red, green, blue = red + e * r, green + e * g, blue + e * b
-            elif f0 > 0 and alpha > 0:
-                shine = e * ggx(n, at_row(toward, i), ray, alpha, f0)
+            elif shiny[i]:
+                shine = e * returned(gloss, i, n, at_row(toward, i), ray)
                 red, green, blue = red + shine, green + shine, blue + shine
         diffuse[i] = total
         sheen[i, 0], sheen[i, 1], sheen[i, 2] = red, green, blue
@@ -540,16 +476,17 @@ def face_rays(points, directions, lamp, radiance, distances):
 
 
 @njit(**_FAST)
-def gather(pixel, weight, albedo, tinted, light, image):
+def gather(pixel, weight, albedo, tint, light, image):
     """Sum shading points into the picture: image (h * w, 3) [cd/m^2].
 
-    light: diffuse light (n, 3) [lx] and sheen (n, 3) [cd/m^2].
+    tint: (n,) power of the albedo that the sheen takes; light: diffuse light (n, 3) [lx] and sheen
+    (n, 3) [cd/m^2].
     """
     diffuse, sheen = light
     for i in range(len(pixel)):
         p = pixel[i]
         for c in range(3):
-            s = sheen[i, c] * albedo[i, c] if tinted[i] else sheen[i, c]
+            s = sheen[i, c] * albedo[i, c] ** tint[i] if tint[i] > 0 else sheen[i, c]
             image[p, c] += weight[i] * (albedo[i, c] * diffuse[i, c] / math.pi + s)
 
 

@@ -12,6 +12,7 @@ from ..materials import FINISHES
 from ..world.geometry import SKY_RADIUS
 from .ambient import ambient_of
 from .arrival import BEFORE, arrive, with_images
+from .gloss import TINT, Gloss
 from .glow import glow_visibility, lobes_along, matte, shine
 from .haze import airlight
 from .housings import body_distance, housing
@@ -32,9 +33,6 @@ GLOW_RAYS, QUICK_GLOW_RAYS = 12, 6
 """Rays from a gathering point to a surface that is followed as a source; ten gathering points are
 blended into one.
 """
-_ROUGHNESS = np.array([f.roughness for f in FINISHES])
-_NORMAL_REFLECTANCE = np.array([f.normal_reflectance for f in FINISHES])
-_TINTED = np.array([f.tinted for f in FINISHES])
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
 
 
@@ -91,8 +89,8 @@ def render_layer(world, view, source):
     diffuse *= view.left[:, None]
     sheen *= view.left[:, None]
     image = np.zeros((width * height, 3))
-    tinted = _TINTED[view.finish]
-    gather(view.pixel, view.weight, view.albedo, tinted, (diffuse, sheen), image)
+    tint = TINT[view.finish]
+    gather(view.pixel, view.weight, view.albedo, tint, (diffuse, sheen), image)
     _glare(world, view, light, image)
     haze = world.extinction
     if haze > 0:
@@ -119,9 +117,7 @@ def _shading(view, some):
         view.points[some],
         view.normals[some],
         view.toward[some],
-        view.finish[some],
-        _ROUGHNESS,
-        _NORMAL_REFLECTANCE,
+        Gloss(*(part[some] for part in view.gloss)),
         view.strands._replace(row=view.strands.row[some]),
     )
 
@@ -154,7 +150,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
     straight = float(diffuse[ambient.at].sum())
     gathered = ambient.seen @ light.rest + ambient.turned @ light.radiosity
     nothing = np.zeros((len(spots), 3))
-    shiny = np.flatnonzero(_NORMAL_REFLECTANCE[view.finish] > 0)
+    shiny = np.flatnonzero(view.gloss.shiny)
     rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS
     for k, glow in enumerate(light.glows):
         here, part = np.zeros((len(spots), 3)), np.zeros(len(spots))
@@ -342,7 +338,7 @@ def _catchlights(world, view, light, sheen):
             view.points[eyes],
             view.normals[eyes],
             view.toward[eyes],
-            _NORMAL_REFLECTANCE[_EYE],
+            FINISHES[_EYE].normal_reflectance,
         )
 
 

@@ -5,6 +5,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..world.sheets import Panes
+from .gloss import Gloss
 
 POINT, DISC, RECTANGLE, BALL, DISTANT = 0, 1, 2, 3, 4
 """Kinds of lit faces. A distant one has a direction and an angular size, and no place."""
@@ -77,10 +78,7 @@ class Shading(NamedTuple):
     normals: np.ndarray
     toward: np.ndarray
     """(n, 3) unit, to the eye."""
-    finish: np.ndarray
-    """(n,) index into the two tables; -1 for no sheen."""
-    roughness: np.ndarray
-    normal_reflectance: np.ndarray
+    gloss: Gloss
     strands: Strands
 
 

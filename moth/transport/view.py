@@ -11,33 +11,57 @@ from ..engine.caching import Keyed, cached, content_hash
 from ..materials import FINISHES
 from ..world import axes, world_key
 from .fibres import strand_colours
+from .gloss import gloss_of, nap_albedo
 from .operands import Strands
+from .relief import relieve
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
 """Used width [m] of each sensor; the frame is 16:9 across it."""
 _EYE, MIRROR, _HAIR = (
     next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("eye", "mirror", "hair")
 )
+_WITH_GRAIN = [i for i, f in enumerate(FINISHES) if f.name in ("skin", "wool")]
 
 
 _COLUMNS = (
     *("points", "normals", "along", "toward", "albedo", "finish", "body", "patch", "left"),
-    *("past", "pixel", "weight"),
+    *("past", "pixel", "weight", "oil", "resolved"),
 )
 """What a picture holds a point each."""
 
 
 @dataclass(frozen=True)
-class View:
-    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen; past thin
-    cloth there are as many again.
-    """
+class Lens:
+    """Where a picture is seen from."""
 
     key: str
     """Content hash: world, camera, size."""
     size: tuple
     """(width, height) in pixels."""
     origin: np.ndarray
+    basis: tuple
+    """right, up, forward of the camera."""
+    spread: tuple
+    """Half width and half height of the picture at 1 m."""
+
+    def rays(self, x, y):
+        """Unit directions through places of the picture, in pixels from the upper left corner."""
+        right, up, forward = self.basis
+        a = (x / self.size[0] * 2 - 1) * self.spread[0]
+        b = (1 - y / self.size[1] * 2) * self.spread[1]
+        # The three axes stand square on each other: the length follows from the two offsets.
+        long = 1 / np.sqrt(1 + a * a + b * b)
+        return (
+            long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
+        )
+
+
+@dataclass(frozen=True)
+class View(Lens):
+    """Shading points of a picture. A plain pixel has one, an edge four, an eye sixteen; past thin
+    cloth there are as many again.
+    """
+
     points: np.ndarray
     """(n, 3) [m]"""
     normals: np.ndarray
@@ -61,16 +85,16 @@ class View:
     """(n,) index into the picture, row by row."""
     weight: np.ndarray
     """(n,) share of the pixel."""
+    oil: np.ndarray
+    """(n,) how oily skin is, 0..1."""
+    resolved: np.ndarray
+    """(n,) variance of the slope of the fine relief that the normals show."""
     depth: np.ndarray
     """(height * width,) nearest surface in each pixel [m]."""
     glass: tuple
     """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the
     lens (k, 3).
     """
-    basis: tuple
-    """right, up, forward of the camera."""
-    spread: tuple
-    """Half width and half height of the picture at 1 m."""
 
     def only(self, some):
         """The same picture of some of its points (k,) alone."""
@@ -96,6 +120,11 @@ class View:
         return Strands(row, along, *strand_colours(self.albedo[hair]))
 
     @cached_property
+    def gloss(self):
+        """What the points need for their sheen: see :class:`.gloss.Gloss`."""
+        return gloss_of(self.finish, self.oil, self.resolved)
+
+    @cached_property
     def reach(self):
         """(n,) distance from the lens of each shading point [m]."""
         return np.linalg.norm(self.points - self.origin, axis=1)
@@ -114,17 +143,6 @@ class View:
                 (np.bincount(self.pixel[mine], self.left[mine] * self.weight[mine], count), wall)
             )
         return tuple(found)
-
-    def rays(self, x, y):
-        """Unit directions through places of the picture, in pixels from the upper left corner."""
-        right, up, forward = self.basis
-        a = (x / self.size[0] * 2 - 1) * self.spread[0]
-        b = (1 - y / self.size[1] * 2) * self.spread[1]
-        # The three axes stand square on each other: the length follows from the two offsets.
-        long = 1 / np.sqrt(1 + a * a + b * b)
-        return (
-            long[..., None] * forward + (a * long)[..., None] * right + (b * long)[..., None] * up
-        )
 
 
 def sensor_width(camera):
@@ -221,34 +239,13 @@ def _see(keyed, size):
     width, height = size
     basis = lens_axes(camera)
     origin = np.asarray(camera.position, float)
-    empty, none = np.zeros((0, 3)), np.zeros(0, int)
     key = content_hash(keyed.key, list(size))
-    view = View(
-        key,
-        size,
-        origin,
-        empty,
-        empty,
-        empty,
-        empty,
-        empty,
-        none,
-        none,
-        none,
-        np.zeros(0),
-        none,
-        none,
-        np.zeros(0),
-        np.zeros(0),
-        (),
-        basis,
-        half_spread(camera),
-    )
+    lens = Lens(key, size, origin, basis, half_spread(camera))
     pixels = np.arange(width * height)
     rows, columns = np.divmod(pixels, width)
     corner = np.array([0.25, 0.75])
     hits = [
-        _hit(world, origin, view.rays(columns + dx, rows + dy)) for dy in corner for dx in corner
+        _hit(world, origin, lens.rays(columns + dx, rows + dy)) for dy in corner for dx in corner
     ]
     depth = np.min([h["distance"] for h in hits], axis=0)
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
@@ -258,7 +255,7 @@ def _see(keyed, size):
         h = _hit(
             world,
             origin,
-            view.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4),
+            lens.rays(columns[keep] + (k % 4 + 0.5) / 4, rows[keep] + (k // 4 + 0.5) / 4),
         )
         met = h["left"] > 0
         chunks.append((keep[met], _some(h, met), 1 / 16, 0))
@@ -273,15 +270,23 @@ def _see(keyed, size):
     past = np.concatenate([np.full(len(c[0]), c[3]) for c in chunks])
     column = {
         k: np.concatenate([c[1][k] for c in chunks])
-        for k in ("point", "normal", "along", "toward", "albedo", "finish", "body", "patch", "left")
+        for k in (
+            *("point", "normal", "along", "toward", "albedo", "finish", "body", "patch", "left"),
+            "grain",
+        )
     }
     column["point"] += WITHIN * (column["along"] != 0).any(1)[:, None] * column["normal"]
     for name in ("normal", "toward"):
         column[name] /= np.maximum(np.linalg.norm(column[name], axis=1, keepdims=True), 1e-9)
+    far = np.linalg.norm(column["point"] - origin, axis=1)
+    resolved = relieve(column, far * 2 * lens.spread[0] / width)
+    _under_nap(column)
     return View(
         key,
         size,
         origin,
+        basis,
+        lens.spread,
         column["point"],
         column["normal"],
         column["along"],
@@ -294,10 +299,10 @@ def _see(keyed, size):
         past,
         pixel,
         weight,
+        np.clip(column["grain"][:, 3], 0, 1),
+        resolved,
         depth,
-        _glasses(world, view, depth),
-        basis,
-        view.spread,
+        _glasses(world, lens, depth),
     )
 
 
@@ -330,7 +335,7 @@ def _plain_and_edges(pixels, hits, past):
         plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
     middle = {
         k: sum(h[k][plain] for h in hits) / 4
-        for k in ("point", "normal", "along", "albedo", "toward")
+        for k in ("point", "normal", "along", "albedo", "toward", "grain")
     }
     chunks = [
         (
@@ -365,25 +370,25 @@ LENS_CURVE = 0.09
 """Radius of the front of a spectacle glass [m]: about six dioptres, typical."""
 
 
-def _glasses(world, view, depth):
+def _glasses(world, lens, depth):
     """Pixels that look through a spectacle glass, and the curved glass there."""
-    width, height = view.size
+    width, height = lens.size
     found = []
-    for lens in world.lenses:
-        middle, looks = lens[:3], lens[3:6]
+    for glass in world.lenses:
+        middle, looks = glass[:3], glass[3:6]
         rows, columns = np.divmod(np.arange(width * height), width)
-        rays = view.rays(columns + 0.5, rows + 0.5)
+        rays = lens.rays(columns + 0.5, rows + 0.5)
         slant = rays @ looks
         with np.errstate(divide="ignore", invalid="ignore"):
-            t = ((middle - view.origin) @ looks) / slant
+            t = ((middle - lens.origin) @ looks) / slant
         level = np.array([-looks[1], looks[0], 0.0]) / np.hypot(looks[0], looks[1])
-        place = view.origin + rays * t[:, None]
+        place = lens.origin + rays * t[:, None]
         a, b = (place - middle) @ level, (place - middle) @ np.cross(looks, level)
         seen = np.flatnonzero(
             (slant < -0.05)
             & (t > 0)
             & (t < depth + 0.01)
-            & ((a / lens[6]) ** 2 + (b / lens[7]) ** 2 < 1)
+            & ((a / glass[6]) ** 2 + (b / glass[7]) ** 2 < 1)
         )
         normal = looks + (place[seen] - middle) / LENS_CURVE
         found.append(
@@ -437,7 +442,8 @@ def _hit(world, origin, directions):
     return {
         "point": found.point,
         "normal": found.normal,
-        "along": _along(mesh, primitive, uv),
+        "along": _of_corners(mesh.along, mesh, primitive, uv, [_HAIR]),
+        "grain": _of_corners(mesh.grain, mesh, primitive, uv, _WITH_GRAIN),
         "toward": -directions,
         "albedo": found.albedo,
         "finish": mesh.finish[primitive],
@@ -449,14 +455,23 @@ def _hit(world, origin, directions):
     }
 
 
-def _along(mesh, primitive, uv):
-    """The way hair lies where rays meet it; zero for all else."""
-    along = np.zeros((len(primitive), 3), np.float32)
-    hair = np.flatnonzero((mesh.finish[primitive] == _HAIR) & (primitive >= 0))
-    u, v = uv[hair, :1], uv[hair, 1:]
-    a, b, c = mesh.faces[primitive[hair]].T
-    along[hair] = (1 - u - v) * mesh.along[a] + u * mesh.along[b] + v * mesh.along[c]
-    return along
+def _of_corners(rows, mesh, primitive, uv, finishes):
+    """What corners tell where rays meet triangles of some finishes; zero for all else."""
+    out = np.zeros((len(primitive), rows.shape[1]), np.float32)
+    some = np.flatnonzero(np.isin(mesh.finish[primitive], finishes) & (primitive >= 0))
+    u, v = uv[some, :1], uv[some, 1:]
+    a, b, c = mesh.faces[primitive[some]].T
+    out[some] = (1 - u - v) * rows[a] + u * rows[b] + v * rows[c]
+    return out
+
+
+def _under_nap(column):
+    """Darken the cloth under a nap by what that keeps of its light on the way to the lens."""
+    for index, finish in enumerate(FINISHES):
+        some = np.flatnonzero(column["finish"] == index) if finish.nap > 0 else ()
+        if len(some):
+            away = np.abs((column["normal"][some] * column["toward"][some]).sum(1))
+            column["albedo"][some] *= 1 - nap_albedo(finish.nap, away)[:, None]
 
 
 class Skin(NamedTuple):

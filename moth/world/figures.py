@@ -1,6 +1,7 @@
 """The people: committed meshes with landmarks, built by script/build-figures."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import get_args
 
@@ -9,8 +10,19 @@ import numpy as np
 from ..colour import LUMINANCE
 from ..document import Figure
 from ..engine.caching import Keyed, cached, content_hash
-from ..materials import FINISHES
-from .heads import FELT, FigureMesh, with_beard, with_collar, with_hair, with_hat, with_lashes
+from ..materials import CLOTHS, FINISHES
+from .clothes import upper, with_collar_of_shirt, with_folds, with_jacket
+from .grain import grain_of
+from .heads import (
+    FELT,
+    FigureMesh,
+    with_beard,
+    with_collar,
+    with_dark_mouth,
+    with_hair,
+    with_hat,
+    with_lashes,
+)
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
@@ -54,7 +66,8 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
         marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
     eyes = np.unique(faces[finish == _EYE])
     vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
-    mesh = with_collar(with_lashes(FigureMesh.bare(vertices, faces, albedo, finish, marks)))
+    mesh = with_dark_mouth(FigureMesh.bare(vertices, faces, albedo, finish, marks))
+    mesh = with_collar(with_lashes(mesh))
     if cut != "moulded":
         mesh = with_hair(mesh, name, cut == "grown")
     if beard != "none":
@@ -93,9 +106,9 @@ def iris_off(name):
     return np.array([0.0, -EYES_BACK - IRIS_BACK, -EYES_DOWN[name]])
 
 
-_SKIN, _HAIR, _GARMENT, _SATIN, _EYE = (
+_SKIN, _HAIR, _GARMENT, _EYE = (
     next(i for i, f in enumerate(FINISHES) if f.name == name)
-    for name in ("skin", "hair", "garment", "satin", "eye")
+    for name in ("skin", "hair", "garment", "eye")
 )
 NECK = 0.04
 """How far the axis of the neck is before that of the body [m]."""
@@ -190,7 +203,7 @@ def _look(figure):
     return figure.model_dump(exclude={"id", "name", "position", "facing", "eyeline"})
 
 
-def _grain(albedo, middle):
+def _unevenness(albedo, middle):
     """How much lighter or darker than the middle each place is, (n, 1): as cloth and hair vary."""
     return np.clip(albedo @ LUMINANCE / (LUMINANCE @ middle), 0.82, 1.2)[:, None]
 
@@ -201,16 +214,44 @@ def _dressed(keyed):
     mesh = load_figure(
         *(figure.figure, figure.pose, figure.spectacles, figure.cut, figure.beard, figure.hat)
     )
-    vertices, marks, finish = mesh.vertices, mesh.landmarks, mesh.finish
-    along, outward = mesh.along, mesh.outward
-    if figure.head_turn or figure.head_tilt:
-        n = len(vertices)
-        ends = [vertices + SHORT * along, vertices + SHORT * outward]
-        both = np.concatenate([vertices, *ends, list(marks.values())])
-        both = _turned(both, marks, figure.head_turn, figure.head_tilt)
-        vertices, along, outward = both[:n], both[n : 2 * n], both[2 * n : 3 * n]
-        along, outward = ((k - vertices) / SHORT for k in (along, outward))
-        marks = dict(zip(marks, both[3 * n :], strict=True))
+    grain = grain_of(mesh)
+    shirt = upper(mesh, grain[:, 3])
+    mesh = replace(
+        mesh,
+        vertices=with_folds(mesh, figure.cloth),
+        albedo=_painted(figure, mesh, shirt),
+        grain=grain,
+    )
+    if figure.cloth == "cotton":
+        mesh = with_collar_of_shirt(mesh, shirt)
+    if figure.jacket is not None:
+        mesh = with_jacket(mesh, shirt, surface_albedo(figure.jacket))
+    mesh = _head_turned(mesh, figure.head_turn, figure.head_tilt)
+    worn = next(i for i, f in enumerate(FINISHES) if f.name == CLOTHS[figure.cloth])
+    return replace(mesh, finish=np.where(mesh.finish == _GARMENT, worn, mesh.finish))
+
+
+def _head_turned(mesh, turn, tilt):
+    """A person with the head turned and tilted [deg]."""
+    if not (turn or tilt):
+        return mesh
+    n, vertices = len(mesh.vertices), mesh.vertices
+    ways = [vertices + SHORT * way for way in (mesh.along, mesh.outward, mesh.grain[:, 4:])]
+    both = np.concatenate([vertices, *ways, [*mesh.landmarks.values()]])
+    both = _turned(both, mesh.landmarks, turn, tilt)
+    along, outward, rows = ((both[k * n : (k + 1) * n] - both[:n]) / SHORT for k in (1, 2, 3))
+    return replace(
+        mesh,
+        vertices=both[:n],
+        landmarks=dict(zip(mesh.landmarks, both[4 * n :], strict=True)),
+        along=along,
+        outward=outward,
+        grain=np.column_stack([mesh.grain[:, :4], rows]),
+    )
+
+
+def _painted(figure, mesh, shirt):
+    """Colours of a person's vertices (n, 3): skin, hair and clothes as asked."""
     albedo = mesh.albedo.copy()
     skin, hair, cloth = (np.unique(mesh.faces[mesh.finish == k]) for k in (_SKIN, _HAIR, _GARMENT))
     bare = albedo[skin].mean(0)
@@ -225,16 +266,20 @@ def _dressed(keyed):
         way = core - bare
         part = np.clip((mesh.albedo[hair] - bare) @ way / max(way @ way, 1e-9), 0, 1)[:, None]
         ends = albedo[skin].mean(0)
-        grain = _grain(mesh.albedo[hair], core)
-        albedo[hair] = part * surface_albedo(figure.hair) * grain + (1 - part) * ends
+        uneven = _unevenness(mesh.albedo[hair], core)
+        albedo[hair] = part * surface_albedo(figure.hair) * uneven + (1 - part) * ends
+    if figure.cloth != "plain":
+        # What is uneven about it is its folds and rows.
+        for own in (shirt[cloth], ~shirt[cloth]):
+            albedo[cloth[own]] = albedo[cloth[own]].mean(0)
     if figure.garment is not None:
-        grain = _grain(mesh.albedo[cloth], mesh.albedo[cloth].mean(0))
-        albedo[cloth] = np.minimum(surface_albedo(figure.garment) * grain / grain.mean(), 0.95)
+        uneven = np.ones((len(cloth), 1))
+        if figure.cloth == "plain":
+            uneven = _unevenness(mesh.albedo[cloth], mesh.albedo[cloth].mean(0))
+        albedo[cloth] = np.minimum(surface_albedo(figure.garment) * uneven / uneven.mean(), 0.95)
     if figure.hat_cloth is not None:
         albedo[np.unique(mesh.faces[mesh.finish == FELT])] = surface_albedo(figure.hat_cloth)
-    if figure.satin:
-        finish = np.where(finish == _GARMENT, _SATIN, finish)
-    return FigureMesh(vertices, mesh.faces, albedo, finish, marks, along, outward)
+    return albedo
 
 
 def surface_albedo(surface):

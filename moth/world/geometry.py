@@ -58,6 +58,8 @@ class Mesh:
     """(n, 3), unit, for shading."""
     along: np.ndarray
     """(n, 3), unit, the way hair lies; zero for all that is none."""
+    grain: np.ndarray
+    """(n, 7) what fine relief goes by, of people (:func:`.grain.grain_of`); zero for all else."""
     albedo: np.ndarray
     """(n, 3), linear BT.709."""
     finish: np.ndarray
@@ -272,6 +274,8 @@ class _Part(NamedTuple):
     """Direction of each patch that is sky."""
     along: np.ndarray | None = None
     """Of hair, at its corners."""
+    grain: np.ndarray | None = None
+    """Of people, at their corners."""
 
 
 class _Pieces:
@@ -284,7 +288,7 @@ class _Pieces:
     def add(self, part):
         """One more :class:`_Part`."""
         vertices, faces, normals, albedo, finish, body, cell, flat, back, sheet, *rest = part
-        through, sky, along = rest
+        through, sky, along, grain = rest
         count = int(cell.max()) + 1
         front = self.patches + cell
         behind = {"none": np.full(len(faces), -1), "same": front, "own": front + count}[back]
@@ -306,6 +310,7 @@ class _Pieces:
                 behind,
                 np.full(m, sheet),
                 np.zeros((len(vertices), 3)) if along is None else along,
+                np.zeros((len(vertices), 7)) if grain is None else grain,
             )
         )
         self.vertices += len(vertices)
@@ -324,14 +329,15 @@ class _Pieces:
             self.patches += count
 
     def mesh(self, figures):
-        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet, along = (
-            np.concatenate(column) for column in zip(*self.parts, strict=True)
-        )
+        columns = (np.concatenate(column) for column in zip(*self.parts, strict=True))
+        vertices, faces, normals, albedo, finish, body, flat, front, back, sheet, *rest = columns
+        along, grain = rest
         mesh = Mesh(
             vertices,
             faces.astype(np.int32),
             normals,
             along.astype(np.float32),
+            grain.astype(np.float32),
             albedo,
             finish.astype(np.int8),
             body.astype(np.int16),
@@ -689,6 +695,9 @@ def build_mesh(setup, sheets):
                 _clusters_of(v, mesh),
                 back="same",
                 along=placed(mesh.along, (0, 0), figure.facing),
+                grain=np.column_stack(
+                    [mesh.grain[:, :4], placed(mesh.grain[:, 4:], (0, 0), figure.facing)]
+                ),
             )
         )
     for at, sheet in enumerate(sheets):

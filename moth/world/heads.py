@@ -40,6 +40,8 @@ class FigureMesh:
     """(n, 3) unit, the way hair lies; zero for all that is none."""
     outward: np.ndarray
     """(n, 3) unit, what hair is shaded by; zero where the triangles tell it."""
+    grain: np.ndarray | None = None
+    """(n, 7) what fine relief goes by (:func:`.grain.grain_of`), of who is dressed."""
 
     @cached_property
     def finish_of_vertices(self):
@@ -393,6 +395,43 @@ def _with_brow(mesh, skin, normals, eye, tones, seed):
     albedo = mesh.albedo.copy()
     albedo[near] += ((1 - PAINT) * dark / (dark + 0.15))[:, None] * (bare - albedo[near])
     return _grown(replace(mesh, albedo=albedo), wisps, tone)
+
+
+MOUTH, IN_MOUTH = (0.5, 2.1), 0.03
+"""How far behind the lips a mouth begins and ends, in lengths from nose to chin, and the albedo
+there: the patches of a whole cheek cannot tell how little light comes in.
+"""
+
+
+def with_dark_mouth(mesh):
+    """The inside of the mouth as dark as it is behind lips that all but close.
+
+    Parameters
+    ----------
+    mesh : FigureMesh
+
+    Returns
+    -------
+    FigureMesh
+
+    Examples
+    --------
+    >>> from moth.world.figures import load_figure
+    >>> keeper = load_figure("old-woman", "seated")
+    >>> skin = keeper.finish_of_vertices == SKIN
+    >>> bool(100 < (keeper.albedo[skin].max(1) < 0.031).sum() < 1000)
+    True
+    """
+    nose, chin = mesh.landmarks["nose_tip"], mesh.landmarks["chin"]
+    long = float(nose[2] - chin[2])
+    off = (mesh.vertices - (nose + chin) / 2) / [0.45 * long, 1, 0.32 * long]
+    near = (np.abs(off[:, [0, 2]]) < 1).all(1) & (mesh.finish_of_vertices == SKIN)
+    lips = mesh.vertices[near & (np.abs(off[:, [0, 2]]) < 0.15).all(1), 1].max()
+    depth = lips - mesh.vertices[:, 1]
+    inside = near & (depth > MOUTH[0] * long) & (depth < MOUTH[1] * long)
+    albedo = mesh.albedo.copy()
+    albedo[inside] = np.minimum(albedo[inside], IN_MOUTH)
+    return replace(mesh, albedo=albedo)
 
 
 COLLAR, OFF_NECK = 0.05, 0.004

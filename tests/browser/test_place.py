@@ -323,7 +323,7 @@ def test_a_person_turns_the_head_is_dressed_and_the_camera_goes_round(desk):
         desk.keyboard.press("ArrowRight")
     settled(desk)
     expect(head).to_have_text(re.compile("30° to own left"))
-    pick(desk, "Wears", re.compile("^white shirt"))
+    pick(desk, "Wears", re.compile("^white"))
     settled(desk)
     # The foot of the frame is the garment: it was dark, and is not now.
     foot = (slice(150, 178), slice(120, 200))

@@ -100,7 +100,7 @@ def test_a_conflict_carries_a_document_of_the_newest_version(hand, hands, setup)
     Revision.objects.filter(pk=setup.current_id).update(document=old)
     Setup.objects.filter(pk=setup.pk).update(version=7)
     stale = put(hand, setup, 0.5, 1).json()
-    assert stale["document"]["schema_version"] == 6
+    assert stale["document"]["schema_version"] == 7
     assert stale["document"]["fixed"][0]["thing"] == "@backdrop" and stale["revision"] == 1
     assert load(stale["document"])
 

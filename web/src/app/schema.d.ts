@@ -3221,6 +3221,12 @@ export interface components {
              */
             beard: "none" | "short" | "full";
             /**
+             * Cloth
+             * @default plain
+             * @enum {string}
+             */
+            cloth: "plain" | "cotton" | "wool" | "silk";
+            /**
              * Cut
              * @default grown
              * @enum {string}
@@ -3264,6 +3270,7 @@ export interface components {
             head_turn: number;
             /** Id */
             id: string;
+            jacket?: components["schemas"]["Surface"] | null;
             /** Name */
             name: string;
             /**
@@ -3277,11 +3284,6 @@ export interface components {
                 number,
                 number
             ];
-            /**
-             * Satin
-             * @default false
-             */
-            satin: boolean;
             /** Skin */
             skin?: number | null;
             /**
@@ -4539,6 +4541,7 @@ export interface components {
             /**
              * @default {
              *       "beard": "none",
+             *       "cloth": "plain",
              *       "cut": "grown",
              *       "eyeline": null,
              *       "facing": 0,
@@ -4550,13 +4553,13 @@ export interface components {
              *       "head_tilt": 0,
              *       "head_turn": 0,
              *       "id": "subject",
+             *       "jacket": null,
              *       "name": "Subject",
              *       "pose": "seated",
              *       "position": [
              *         0,
              *         0
              *       ],
-             *       "satin": false,
              *       "skin": null,
              *       "spectacles": false,
              *       "undertone": 0
@@ -6134,10 +6137,10 @@ export interface components {
             room: components["schemas"]["Room"];
             /**
              * Schema Version
-             * @default 6
+             * @default 7
              * @constant
              */
-            schema_version: 6;
+            schema_version: 7;
             site?: components["schemas"]["Site"] | null;
             /**
              * @default {

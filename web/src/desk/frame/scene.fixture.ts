@@ -4,7 +4,7 @@ import { adopt, keepBy, setDesk } from "../store";
 
 const wall = { reflectance: 0.5, colour: [1, 1, 1] as [number, number, number] };
 export const base: Document = {
-  schema_version: 6,
+  schema_version: 7,
   fixed: [],
   title: "T",
   notes: "",
@@ -49,7 +49,7 @@ export const base: Document = {
       head_turn: 0,
       head_tilt: 0,
       undertone: 0,
-      satin: false,
+      cloth: "plain",
       cut: "grown",
       beard: "none",
       hat: "none",

@@ -10,13 +10,13 @@ type Named = { label: string; surface: Surface };
 
 /** Clothes and hair that are tried most, by what they reflect. */
 const GARMENTS: Named[] = [
-  { label: "black wool", surface: { reflectance: 0.03, colour: [1, 1, 1] } },
+  { label: "black", surface: { reflectance: 0.03, colour: [1, 1, 1] } },
   { label: "dark blue", surface: { reflectance: 0.05, colour: [0.45, 0.65, 1] } },
-  { label: "grey jacket", surface: { reflectance: 0.16, colour: [1, 1, 1] } },
+  { label: "grey", surface: { reflectance: 0.16, colour: [1, 1, 1] } },
   { label: "rust", surface: { reflectance: 0.14, colour: [1, 0.38, 0.2] } },
   { label: "green", surface: { reflectance: 0.15, colour: [0.55, 1, 0.6] } },
-  { label: "pale blue shirt", surface: { reflectance: 0.5, colour: [0.8, 0.9, 1] } },
-  { label: "white shirt", surface: { reflectance: 0.78, colour: [1, 1, 1] } },
+  { label: "pale blue", surface: { reflectance: 0.5, colour: [0.8, 0.9, 1] } },
+  { label: "white", surface: { reflectance: 0.78, colour: [1, 1, 1] } },
 ];
 const HAIRS: Named[] = [
   { label: "black", surface: { reflectance: 0.012, colour: [1, 0.9, 0.85] } },
@@ -40,6 +40,12 @@ const HATS: { value: Figure["hat"]; label: string }[] = [
   { value: "none", label: "none" },
   { value: "knit", label: "knitted cap" },
   { value: "brim", label: "felt with a brim" },
+];
+const CLOTHS: { value: Figure["cloth"]; label: string; note?: string }[] = [
+  { value: "plain", label: "smooth and even" },
+  { value: "cotton", label: "cotton shirt", note: "folds, a collar" },
+  { value: "wool", label: "knitted wool", note: "rows, glows at the edge" },
+  { value: "silk", label: "silk", note: "shines" },
 ];
 /** Skin to begin with when it is first changed: about the middle of what there is. */
 const SKIN = 0.25;
@@ -179,16 +185,26 @@ export function LookFields({
           />
         </div>
       )}
-      <Button
-        pressed={figure.satin}
+      <Choice
+        label="Kind of cloth"
+        value={figure.cloth}
+        options={CLOTHS}
         disabled={disabled}
-        onClick={() => set({ satin: !figure.satin }, figure.satin ? "matte cloth" : "shiny cloth")}
-      >
-        Shiny cloth
-      </Button>
+        onChange={(cloth) => set({ cloth }, CLOTHS.find((c) => c.value === cloth)!.label)}
+      />
+      <Wear
+        label="Jacket over it"
+        none="none"
+        value={figure.jacket ?? null}
+        options={GARMENTS}
+        disabled={disabled}
+        onChange={(jacket, words) => set({ jacket }, `jacket ${words}`)}
+      />
       {(skin !== null && skin !== undefined) ||
       figure.hair ||
       figure.garment ||
+      figure.jacket ||
+      figure.cloth !== "plain" ||
       figure.cut !== "grown" ||
       figure.beard !== "none" ||
       figure.hat !== "none" ? (
@@ -206,7 +222,8 @@ export function LookFields({
                 hat: "none",
                 hat_cloth: null,
                 garment: null,
-                satin: false,
+                cloth: "plain",
+                jacket: null,
               },
               "as built",
             )
@@ -221,12 +238,15 @@ export function LookFields({
 
 function Wear({
   label,
+  none = "as they came",
   value,
   options,
   disabled,
   onChange,
 }: {
   label: string;
+  /** What no tone of one's own is called. */
+  none?: string;
   value: Surface | null;
   options: Named[];
   disabled: boolean;
@@ -239,7 +259,7 @@ function Wear({
       value={!value ? "-" : (named?.label ?? "own")}
       disabled={disabled}
       options={[
-        { value: "-", label: "as they came" },
+        { value: "-", label: none },
         ...(value && !named ? [{ value: "own", label: "a tone of its own" }] : []),
         ...options.map((o) => ({
           value: o.label,
@@ -250,7 +270,7 @@ function Wear({
       onChange={(to) => {
         const found = options.find((o) => o.label === to);
         if (found) onChange(found.surface, found.label);
-        else if (to === "-") onChange(null, "as they came");
+        else if (to === "-") onChange(null, none);
       }}
     />
   );

@@ -59,7 +59,7 @@ export function bringPerson(figure: Figure["figure"]) {
     head_turn: 0,
     head_tilt: 0,
     undertone: 0,
-    satin: false,
+    cloth: "cotton",
     cut: "grown",
     beard: "none",
     hat: "none",

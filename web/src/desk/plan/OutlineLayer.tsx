@@ -4,17 +4,10 @@ import { carryCorner, carryWall, dropCorner } from "../place/outline";
 import { cornersOf, wallsOf, type Spot } from "../place/walls";
 import { nudge } from "../units/gestures";
 import { chooseWall, settle, useDesk } from "../store";
+import { carriedBy } from "./arrows";
 import type { PlanScale } from "./planScale";
 
 type Hold = { k: number; wall: boolean; corners: Spot[]; from: Spot };
-const STEP = 0.1,
-  FINE = 0.01;
-const ARROWS: Record<string, Spot> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-};
 
 /** The outline in the hand: corners and walls that can be carried, by pointer and by keys. */
 export function OutlineLayer({
@@ -58,25 +51,21 @@ export function OutlineLayer({
     settle(h.wall ? `wall ${h.k + 1} moved` : `corner ${h.k + 1} moved`);
   }
   function cornerKey(event: KeyboardEvent, k: number) {
-    const way = ARROWS[event.key];
+    const way = carriedBy(event);
     if (event.key === "Delete") dropCorner(k);
     else if (way) {
-      const by = event.shiftKey ? FINE : STEP,
-        [x, y] = corners[k]!;
-      nudge(
-        () => carryCorner(k, [x + by * way[0], y + by * way[1]], true),
-        `corner ${k + 1} moved`,
-      );
+      const [x, y] = corners[k]!;
+      nudge(() => carryCorner(k, [x + way[0], y + way[1]], true), `corner ${k + 1} moved`);
     } else return;
     event.preventDefault();
     event.stopPropagation();
   }
   function wallKey(event: KeyboardEvent, k: number) {
-    const way = ARROWS[event.key];
+    const way = carriedBy(event);
     if (event.key === "Enter" || event.key === " ") chooseWall(k);
     else if (way) {
       const { inward } = walls[k]!,
-        by = (way[0] * inward[0] + way[1] * inward[1]) * (event.shiftKey ? FINE : STEP);
+        by = way[0] * inward[0] + way[1] * inward[1];
       nudge(() => carryWall(k, corners, by, true), `wall ${k + 1} moved`);
     } else return;
     event.preventDefault();

@@ -4,16 +4,8 @@ import { nudge } from "../units/gestures";
 import { atSocket, cableOf } from "../work/feeding";
 import { move, settle, useDesk } from "../store";
 import type { Spot } from "../place/walls";
+import { carriedBy } from "./arrows";
 import type { PlanScale } from "./planScale";
-
-const STEP = 0.1,
-  FINE = 0.01;
-const ARROWS: Record<string, Spot> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-};
 
 /** Sockets of the circuits, to be carried by hand and by keys, and the way of a cable to one. */
 export function SocketLayer({
@@ -44,11 +36,10 @@ export function SocketLayer({
     settle(`socket of ${circuits.find((c) => c.id === h.circuit)?.name} moved`);
   }
   function key(event: KeyboardEvent, circuit: string, at: number, [x, y]: readonly number[]) {
-    const way = ARROWS[event.key];
+    const way = carriedBy(event);
     if (!way || !editable) return;
-    const by = event.shiftKey ? FINE : STEP,
-      name = circuits.find((c) => c.id === circuit)?.name;
-    nudge(() => put(circuit, at, [x! + by * way[0], y! + by * way[1]]), `socket of ${name} moved`);
+    const name = circuits.find((c) => c.id === circuit)?.name;
+    nudge(() => put(circuit, at, [x! + way[0], y! + way[1]]), `socket of ${name} moved`);
     event.preventDefault();
     event.stopPropagation();
   }
