@@ -129,7 +129,7 @@ def holding_words(setup, item):
         found += _arm_words(setup, item)
     elif sheet and item.held:
         found += _sheet_words(setup, item)
-    shared = None if sheet else shared_by(setup, item)
+    shared = shared_by(setup, item)
     if shared:
         found.append(_shared_words(setup, item, shared))
     if below:

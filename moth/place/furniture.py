@@ -105,6 +105,8 @@ class Shape(NamedTuple):
     """(3 m, 3)"""
     second: np.ndarray
     """(m,) whether it is of the second surface."""
+    shade: np.ndarray
+    """(m,) how much lighter or darker than its surface it is."""
 
 
 EDGE = 0.4
@@ -175,6 +177,7 @@ def shape_of(kind, size, open=0.0):
         corners.reshape(-1, 3),
         normals.reshape(-1, 3),
         np.array([part.second for part in parts])[whose],
+        np.array([part.shade for part in parts])[whose],
     )
 
 

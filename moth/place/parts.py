@@ -40,6 +40,8 @@ class Part:
     """About the upright, counter-clockwise from above [deg]."""
     second: bool = False
     """Whether it is of the piece's second surface."""
+    shade: float = 1.0
+    """How much lighter or darker than that surface it is; 1 in the mean over what is of it."""
     hinge: tuple[float, float] | None = None
     """Where the upright stands that it swings about; None for what does not open."""
 

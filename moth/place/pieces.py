@@ -1,6 +1,7 @@
 """The kinds of furniture to any size: each is parts, and a part is a box, a cylinder or a ball."""
 
 import math
+import operator
 
 from ..document import Surface
 from .land import LAND
@@ -162,8 +163,35 @@ def _shelf(w, d, h):
         full = room * (0.55 + 0.4 * ((0.618 * k) % 1.0))
         at = -room / 2 + full / 2 if k % 2 else room / 2 - full / 2
         tall = (gap - side) * (0.66 + 0.2 * ((0.37 * k + 0.2) % 1.0))
-        parts.append(box(at, -0.06 * d, k * gap + side, full, 0.7 * d, tall, second=True))
+        parts += [
+            shifted(spine, y=-0.06 * d, z=k * gap + side)
+            for spine in _row(at, full, d, tall, (k, min(24, BOOKS // floors)))
+        ]
     return parts
+
+
+SPINE, BOOKS = 0.034, 120
+"""Mean thickness of a book [m], and how many a shelf holds at most; they are thicker then."""
+
+
+def _row(at, full, d, tall, which):
+    """Books side by side about a place of a board, thick and thin, light and dark.
+
+    which: number of the board, and how many books there are on it at most.
+    """
+    seed, most = which
+    count = min(many(full, SPINE), most)
+    spread = [((k + 7 * seed) * 0.618) % 1.0 for k in range(1, count + 1)]
+    widths = [0.6 + 0.8 * s for s in spread]
+    shades = [0.45 + 1.1 * ((5 * s) % 1.0) for s in spread]
+    each, mean = full / sum(widths), sum(map(operator.mul, widths, shades)) / sum(widths)
+    books, left = [], at - full / 2
+    for s, wide, shade in zip(spread, widths, shades, strict=True):
+        size = wide * each, (0.58 + 0.12 * s) * d, tall * (0.8 + 0.2 * ((3 * s) % 1.0))
+        place = left + size[0] / 2, (size[1] - 0.7 * d) / 2, 0
+        books.append(box(*place, *size, second=True, shade=shade / mean))
+        left += size[0]
+    return books
 
 
 def _cupboard(w, d, h):
@@ -260,7 +288,24 @@ def _picture(w, d, h):
     return [
         *(box(i * (w - rim) / 2, 0, 0, rim, d, h) for i in (-1, 1)),
         *(box(0, 0, z, w - 2 * rim, d, rim) for z in (0, h - rim)),
-        box(0, -0.1 * d, rim, w - 2 * rim, 0.6 * d, h - 2 * rim, second=True),
+        *_painted(w - 2 * rim, d, h - 2 * rim, rim),
+    ]
+
+
+def _painted(w, d, h, foot):
+    """Paper with a margin, and land under a sky on it."""
+    edge, land = 0.11 * min(w, h), 0.36 * h
+    sky = h - 2 * edge - land
+    wide, thick = w - 2 * edge, 0.6 * d
+    margin = (w * h - wide * (land + sky)) / (w * h)
+    shades = {"paper": 1.5, "sky": 0.95, "land": 0.45}
+    share = {"paper": margin, "sky": wide * sky / (w * h), "land": wide * land / (w * h)}
+    mean = sum(shades[k] * share[k] for k in shades)
+    paper, above, below = (shades[k] / mean for k in ("paper", "sky", "land"))
+    return [
+        box(0, -0.1 * d, foot, w, thick, h, second=True, shade=paper),
+        box(0, -0.05 * d, foot + edge, wide, thick, land, second=True, shade=below),
+        box(0, -0.05 * d, foot + edge + land, wide, thick, sky, second=True, shade=above),
     ]
 
 

@@ -210,7 +210,8 @@ class Shared:
 
 
 def shared_by(setup, unit):
-    """What a unit's stand bears with all that is on it by arms; None where that is its head alone.
+    """What a unit's stand bears with all that is on it by arms; None where that is its head alone,
+    and for a sheet.
 
     A head on a boom is balanced by its counterweight, which is in the weight and out of the pull.
 
@@ -225,6 +226,8 @@ def shared_by(setup, unit):
     >>> shared_by(s, s.units[0])
     Shared(weight=4.4, height=2.0, pull=(0.0, 2.0))
     """
+    if isinstance(unit, Grip):
+        return None
     borne, foot = borne_by(setup, unit), foot_of(unit)
     if not borne or foot is None:
         return None

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from ..camera.timing import MAINS, flicker
-from ..document import BATTERY, Grip
+from ..document import BATTERY
 from ..photometry import HEADS
 from ..place import (
     GRIP_WEIGHT,
@@ -157,7 +157,7 @@ def _stands(setup):
             continue
         weight /= len(stood)
         height = stood[0].height
-        shared = None if isinstance(unit, Grip) else shared_by(setup, unit)
+        shared = shared_by(setup, unit)
         if shared:
             weight, height = shared.weight, shared.height
         key = stand_for(weight, height)

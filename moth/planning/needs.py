@@ -219,7 +219,7 @@ def _holding(setup, item):
     if load:
         weight += load.counterweight
         yield Need("arm", "boom", "Boom arm", 1, of=name)
-    shared = None if isinstance(item, Grip) else shared_by(setup, item)
+    shared = shared_by(setup, item)
     if shared:
         weight = shared.weight
     # Where nobody has said how a sheet is held, it stands.

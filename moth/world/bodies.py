@@ -68,16 +68,15 @@ def body_of(item):
 
 def _made(item):
     """Of one of our own kinds, in its own axes."""
-    vertices, normals, second = shape_of(item.kind, tuple(item.size), item.open)
+    vertices, normals, second, shade = shape_of(item.kind, tuple(item.size), item.open)
     faces = np.arange(len(vertices)).reshape(-1, 3)
     cell = clusters(vertices, faces, edge_of(item.kind, item.size))
     # A patch is of one paint: the lid of a lamp is not its arm.
     _, cell = np.unique(2 * cell + second, return_inverse=True)
-    albedo = np.where(
-        np.repeat(second, 3)[:, None],
-        surface_albedo(item.second or item.surface),
-        surface_albedo(item.surface),
+    paint = np.where(
+        second[:, None], surface_albedo(item.second or item.surface), surface_albedo(item.surface)
     )
+    albedo = np.repeat(np.minimum(paint * shade[:, None], 0.95), 3, axis=0)
     return Body(vertices, faces, normals, albedo, np.zeros(len(faces), bool), cell, True)
 
 
