@@ -31,6 +31,25 @@ CHROMIUM = {
 }
 
 
+def in_shell(folder, *functions):
+    """Call functions of script/lib.sh with a local folder of their own."""
+    subprocess.run(
+        ["bash", "-c", "\n".join([". script/lib.sh", *functions])],
+        cwd=ROOT,
+        env={**os.environ, "INKWELL_LOCAL": str(folder)},
+        check=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL,
+        timeout=120,
+    )
+
+
+def database_killed(cluster):
+    known = cluster / "data-directory"
+    data = Path(known.read_text()) if known.exists() else cluster / "postgres"
+    os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+
+
 class Server:
     """Start and stop uvicorn; the database stays, so that a stop is a lost connection."""
 

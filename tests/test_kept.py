@@ -9,7 +9,6 @@ import signal
 import subprocess
 import threading
 import time
-from pathlib import Path
 
 import httpx
 import psutil
@@ -17,20 +16,7 @@ import psycopg
 import pytest
 
 from inkwell.rendering.apart import socket_of
-from tests.served import ROOT, served
-
-
-def in_shell(folder, *functions):
-    """Call functions of script/lib.sh with a local folder of their own."""
-    subprocess.run(
-        ["bash", "-c", "\n".join([". script/lib.sh", *functions])],
-        cwd=ROOT,
-        env={**os.environ, "INKWELL_LOCAL": str(folder)},
-        check=True,
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.DEVNULL,
-        timeout=120,
-    )
+from tests.served import ROOT, database_killed, in_shell, served
 
 
 @pytest.fixture(scope="module")
@@ -147,12 +133,6 @@ def test_a_killed_database_has_kept_what_was_acknowledged(kept, cluster):
     assert (found["version"], found["document"]["title"]) == (version, "Step 19")
     gestures = [row["gesture"] for row in client.get(f"{path}/revisions").json()]
     assert gestures.count("kept through it") == 20
-
-
-def database_killed(cluster):
-    known = cluster / "data-directory"
-    data = Path(known.read_text()) if known.exists() else cluster / "postgres"
-    os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
 
 
 def runners(folder):
