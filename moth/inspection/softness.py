@@ -79,7 +79,9 @@ def arriving(world, light, place, facing):
         if not len(lit):
             continue
         origins = np.repeat(points + OFF_SURFACE * normals, len(lit), 0)
-        seen = world.clear(
+        seen = arrive(
+            world,
+            glow,
             np.asarray(origins, np.float32),
             np.asarray(to[lit], np.float32),
             np.asarray(np.maximum(distance[lit] - 3e-3, 0), np.float32),

@@ -92,6 +92,11 @@ def _origin(keyed):
             )
     groups: dict = {}
     for k, glow in enumerate(light.glows):
+        if glow.via:
+            level = float(_seen_power(setup, world, glow, face).sum())
+            if level > most:
+                most, best = level, Origin("mirror", glow.extent[0], -1, *none)
+            continue
         groups.setdefault(glow.sheet if glow.sheet >= 0 else -1 - k, []).append(glow)
     for key, glows in groups.items():
         cells = np.concatenate([g.cells.middle for g in glows])

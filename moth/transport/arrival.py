@@ -12,14 +12,15 @@ from .kernels import mirrored_legs, rays_to
 from .operands import Legs, room_for
 
 
-def arrive(world, emitter, origins, directions, distances):
+def arrive(world, source, origins, directions, distances):
     """Part of the light from places on the face that arrives.
 
     Parameters
     ----------
     world : moth.world.World or None
         None for empty space.
-    emitter : Emitter
+    source : Emitter or Glow
+        Who knows by which mirrors it is seen.
     origins, directions : ndarray, shape (n, 3)
         Where it is looked from [m] and the unit vector toward the face.
     distances : ndarray, shape (n,)
@@ -33,11 +34,11 @@ def arrive(world, emitter, origins, directions, distances):
     n = len(distances)
     if world is None:
         return np.ones(n, np.float32)
-    if not emitter.via:
+    if not source.via:
         return world.clear(origins, directions, distances)
     part, on = np.zeros(n, np.float32), np.arange(n)
     left = np.ones(n, np.float32)
-    for leg in emitter.via:
+    for leg in source.via:
         legs = Legs(*np.empty((2, len(on), 3), np.float32), *np.empty((2, len(on)), np.float32))
         mirrored_legs(origins, directions, distances, leg.pane, legs)
         met = np.flatnonzero(legs.first > 0)
@@ -83,17 +84,22 @@ def with_images(world, emitters):
     list of Emitter
     """
     found, newest = list(emitters), list(emitters)
-    mirrors = [sheet for sheet in world.sheets if sheet.material.mirror > 0.05]
+    mirrors = mirrors_of(world)
     for _ in range(MIRRORS if mirrors else 0):
         newest = [
             _image(emitter, sheet)
             for emitter in newest
-            for sheet in mirrors
+            for _, sheet in mirrors
             if not (emitter.via and emitter.via[0].pane == sheet.pane)
             and _lights(world, emitter, sheet)
         ]
         found += newest
     return found
+
+
+def mirrors_of(world):
+    """Sheets that mirror, with their numbers."""
+    return [(k, sheet) for k, sheet in enumerate(world.sheets) if sheet.material.mirror > 0.05]
 
 
 MIRRORS = 3

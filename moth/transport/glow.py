@@ -10,6 +10,8 @@ import numpy as np
 from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, lobe_densities, lobe_density, shifts
+from .arrival import arrive
+from .emitters import Leg
 from .gloss import no_gloss, returned, strand_gloss
 from .kernels import off_surface
 from .operands import Cells, Rays, Shading, no_strands, room_for
@@ -28,6 +30,8 @@ class Glow:
     patches: np.ndarray
     """(k,) that it stands for."""
     cells: Cells
+    via: tuple[Leg, ...] = ()
+    """Mirrors that this is the image in, the last first."""
 
     @property
     def extent(self):
@@ -447,7 +451,9 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
         glow_rays((points[some], normals[some]), dome, glow.cells, count, seed + low, rays)
         ask = np.flatnonzero(rays.weights > 0)
         seen = np.zeros(m, np.float32)
-        seen[ask] = world.clear(rays.origins[ask], rays.directions[ask], rays.distances[ask])
+        seen[ask] = arrive(
+            world, glow, rays.origins[ask], rays.directions[ask], rays.distances[ask]
+        )
         part[some] = seen.reshape(-1, count).mean(1)
     return part
 

@@ -216,7 +216,7 @@ def _add_let_through(world, view, light, sky, sheen):
         cloth = p.through[patch].max(1) > 0
         extra += np.where(cloth[:, None], np.maximum(back, 0), 0.0) * share[:, None]
         for glow in light.glows:
-            if glow.has_beam:
+            if glow.has_beam and not glow.via:
                 lobes = _lobes_toward(world, view, seen, glow, patch)
                 extra += lobes * share[:, None]
     if sky is not None:

@@ -13,6 +13,7 @@ from ..engine.cancelling import checkpoint
 from .arrival import arrive, with_images
 from .exchange import balance, samples, turned_links
 from .glow import Glow, matte
+from .images import lobe_images
 from .kernels import face_rays, rays_to
 from .lobes import (
     PLAIN_SAMPLES,
@@ -301,6 +302,7 @@ def _glows(world, given, radiosity, beams, straight):
             # narrow beam from where that falls.
             glows += [beam_glow(world, beam) for beam in extra]
     glows += [beam_glow(world, beam) for lobes in groups.values() for beam in lobes]
+    glows += lobe_images(world, glows)
     return glows + _hot_walls(world, given, rest, earth, straight), rest
 
 

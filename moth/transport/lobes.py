@@ -5,8 +5,10 @@ from typing import NamedTuple
 import numpy as np
 
 from ..materials import lobe_concentration
+from .arrival import arrive
 from .exchange import samples
-from .glow import Glow, glow_visibility, lobes_between, matte, shine
+from .glow import Glow, lobes_between, matte
+from .images import arriving, lobe_images
 from .kernels import OFF_SURFACE
 from .operands import Cells
 from .patterns import NODES, fanned, frames, no_pattern, sorted_by_way, spread
@@ -377,29 +379,21 @@ def from_beams(world, beams):
     plain = np.flatnonzero(earth & ~again)
     points, normals = samples(world, plain, PLAIN_SAMPLES)
     shading = matte(points, normals)
-    for beam in beams:
-        lit = arriving(world, beam_glow(world, beam), shading)
+    glows = [beam_glow(world, beam) for beam in beams]
+    glows += lobe_images(world, glows)
+    for glow in glows:
+        lit = arriving(world, glow, shading)
         level[plain] += lit.reshape(-1, PLAIN_SAMPLES, 3).mean(1)
     found = [plain_arrival(level)]
     for k in np.unique(p.sheet[again]):
         for side in (1, -1):
             mine = np.flatnonzero(again & (p.sheet == k) & (p.side == side))
-            parts = [_cell_by_cell(world, beam, mine) for beam in beams]
+            parts = [_cell_by_cell(world, glow, mine) for glow in glows]
             parts = [part for part in parts if part is not None]
             if parts:
                 lit = Samples(*(np.concatenate(part, 1) for part in zip(*parts, strict=True)))
                 found.append(arrivals(world, mine, lit))
     return found
-
-
-def arriving(world, glow, shading):
-    """What a glow brings to places, four rays each [lx, shape (n, 3)]."""
-    out, nothing = np.zeros((len(shading.points), 3)), np.zeros((len(shading.points), 3))
-    shine(shading, False, glow.cells, out, nothing)
-    some = np.flatnonzero(out.sum(1) > 0)
-    places = shading.points[some], shading.normals[some]
-    out[some] *= glow_visibility(world, glow, *places, 4)[:, None]
-    return out
 
 
 def _turning(sheet, arrival, patches):
@@ -431,9 +425,9 @@ def _unit(ways):
     return np.asarray(ways / np.linalg.norm(ways, axis=1, keepdims=True), np.float32)
 
 
-def _cell_by_cell(world, beam, patches):
+def _cell_by_cell(world, glow, patches):
     """What each cell of a beam brings to places of patches, as Samples; None for nothing."""
-    cells, n, k = beam_glow(world, beam).cells, len(patches), len(beam.patches)
+    cells, n, k = glow.cells, len(patches), len(glow.patches)
     places = samples(world, patches, CLOTH_SAMPLES)
     m = len(places[0])
     amount, ways, distances = np.zeros((m, k)), np.zeros((m, k, 3)), np.ones((m, k))
@@ -444,7 +438,9 @@ def _cell_by_cell(world, beam, patches):
     row, cell = np.nonzero(amount > 1e-4 * bright[:, None])
     points, normals = places
     seen = np.zeros((m, k))
-    seen[row, cell] = world.clear(
+    seen[row, cell] = arrive(
+        world,
+        glow,
         np.asarray((points + OFF_SURFACE * normals)[row], np.float32),
         _unit(ways[row, cell]),
         np.asarray(np.maximum(distances[row, cell] - 3e-3, 0), np.float32),
