@@ -20,7 +20,7 @@ import httpx
 import psycopg
 
 from bench.trials import begin
-from tests.served import ROOT, database_killed, in_shell, served
+from tests.served import ROOT, database_killed, engines_of, in_shell, served
 
 HOSTS, BRIDGE, NET = 3, "mothbench", "10.214.86"
 PORT = 8786
@@ -163,6 +163,9 @@ def main():
                 print(f"| took | {took:.0f} s |")
                 print(f"| given out more than once | {again(folder)} |")
         finally:
+            for engine in engines_of(folder):
+                engine.kill()
+                engine.wait(20)
             in_shell(folder, "stop_postgres", 'rm -rf "$DATA"')
 
 

@@ -19,7 +19,8 @@ from unittest import mock
 import numpy as np
 
 from bench.accuracy import export as exporting
-from bench.accuracy import rigs as known
+from bench.accuracy.blocks import FACE, PANEL, rig, unit
+from bench.accuracy.chosen import chosen
 from bench.accuracy.compare import MATTE, levels, rmse
 from moth.document import load
 from moth.transport import ambient, render_layer, sources, view_of
@@ -46,8 +47,8 @@ def room(count):
     units = []
     for k in range(count):
         x, y, z = PLACES[k % 4]
-        units.append(known.unit(known.PANEL, [x, y - 0.02 * (k // 4), z], known.FACE))
-    return known._rig([{**u, "dimmer": 1.0} for u in units])
+        units.append(unit(PANEL, [x, y - 0.02 * (k // 4), z], FACE))
+    return rig([{**u, "dimmer": 1.0} for u in units])
 
 
 def frame(setup, size=SIZE):
@@ -82,13 +83,12 @@ def peer(document, fine):
     llvm = {"DRJIT_LIBLLVM_PATH": str(libraries[0])} if libraries else {}
     with (
         tempfile.TemporaryDirectory() as folder,
-        mock.patch.object(exporting, "rigs", lambda: {"speed": document}),
         mock.patch.object(exporting, "PICTURE", SIZE),
     ):
-        rig, out = f"{folder}/rig.npz", f"{folder}/out.npz"
-        exporting.export("speed", rig)
+        file, out = f"{folder}/rig.npz", f"{folder}/out.npz"
+        exporting.export(document, file)
         subprocess.run(
-            [python, "peer_mitsuba.py", rig, out, ",".join(map(str, COUNTS)), str(fine)],
+            [python, "peer_mitsuba.py", file, out, ",".join(map(str, COUNTS)), str(fine)],
             cwd=ROOT / "bench" / "accuracy",
             env={**os.environ, **llvm},
             check=True,
@@ -116,8 +116,7 @@ def compare(scenes, fine):
     print("|---|---|---|---|")
     frame(load(room(3)), (96, 54))  # compiles
     for name in scenes:
-        rig = SCENES[name]
-        document = room(4) if rig is None else known.rigs()[rig]
+        document = room(4) if SCENES[name] is None else chosen()[SCENES[name]]
         found = peer(document, fine)
         if found is None:
             print("No references' environment: run script/references once for the comparison.")

@@ -13,7 +13,10 @@ import time
 import urllib.request
 from pathlib import Path
 
+import psutil
 import psycopg
+
+from inkwell.rendering.apart import socket_of
 
 ROOT = Path(__file__).resolve().parents[1]
 LOCAL = Path(os.environ.get("INKWELL_LOCAL", ROOT / ".local"))
@@ -48,6 +51,12 @@ def database_killed(cluster):
     known = cluster / "data-directory"
     data = Path(known.read_text()) if known.exists() else cluster / "postgres"
     os.kill(int((data / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+
+
+def engines_of(folder):
+    """The processes that work out light for one local folder."""
+    socket = socket_of(folder)
+    return [p for p in psutil.process_iter(["cmdline"]) if socket in (p.info["cmdline"] or [])]
 
 
 class Server:

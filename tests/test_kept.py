@@ -15,8 +15,7 @@ import psutil
 import psycopg
 import pytest
 
-from inkwell.rendering.apart import socket_of
-from tests.served import ROOT, database_killed, in_shell, served
+from tests.served import ROOT, database_killed, engines_of, in_shell, served
 
 
 @pytest.fixture(scope="module")
@@ -90,8 +89,7 @@ def test_a_killed_engine_is_started_again(kept, cluster):
     path = f"/api/setups/{record['id']}/schools"
     first = client.post(path, json=question)
     assert first.status_code == 200, first.text
-    socket = socket_of(cluster)
-    engines = [p for p in psutil.process_iter(["cmdline"]) if socket in (p.info["cmdline"] or [])]
+    engines = engines_of(cluster)
     assert engines
     for engine in engines:
         engine.kill()

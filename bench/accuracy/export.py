@@ -1,19 +1,35 @@
 """A rig as plain arrays that the renderers' scripts read: no file of theirs is written here."""
 
+from contextlib import contextmanager
+from dataclasses import replace
 from itertools import pairwise
+from unittest import mock
 
 import numpy as np
 
 from moth.document import load
 from moth.transport.view import half_spread, lens_axes
-from moth.world import build_world
+from moth.world import build_world, outside
+from moth.world import sheets as grip
 from moth.world.sheets import opening_place
-
-from .rigs import rigs
 
 PICTURE = (160, 90)
 SHELL = 0.005
 """How far outside a house's front is off its room's walls [m]."""
+
+
+@contextmanager
+def open_windows():
+    """The references' windows are holes in walls without thickness: while this holds, ours get
+    glass that sends nothing back, and a house no larger outside than its room.
+
+    A world that was built before keeps the glass that it has.
+    """
+    with (
+        mock.patch.object(grip, "GLASS", replace(grip.GLASS, reflectance=0.0)),
+        mock.patch.object(outside, "WALL", SHELL),
+    ):
+        yield
 
 
 def _walls(setup):
@@ -85,22 +101,25 @@ def _frame(face):
     return np.concatenate([[face.kind], face.centre, face.right, face.up, face.forward, half])
 
 
-def export(name, path):
+@open_windows()
+def export(data, path):
     """Write one rig as path.npz.
 
     Parameters
     ----------
-    name : str
-        Key of :func:`bench.accuracy.rigs.rigs`.
+    data : dict
+        A set-up document, as of :func:`bench.accuracy.rigs.rigs`.
     path : str
     """
-    from moth.transport.sources import outside, sun_direction
+    from moth.transport.sources import outside as sky_outside
+    from moth.transport.sources import sun_direction
 
-    data = rigs()[name]
     setup = load(data)
     world = build_world(setup)
     mesh = world.mesh
-    solid = (mesh.body > 0) & (mesh.sheet < 0)
+    # The walls of a plain room are given as rectangles, of any other shape as they are here.
+    shaped = setup.room.outline is not None or setup.room.rise > 0
+    solid = ((mesh.body > 0) | shaped) & (mesh.sheet < 0)
     sheets = [s for s in world.sheets if s.material.key != "glass"]
     lamps = []
     for u in data["units"]:
@@ -111,7 +130,7 @@ def export(name, path):
 
     emitters = [build_emitter(u.model_copy(update={"attachments": ()})) for u in setup.units]
     camera = setup.cameras[0]
-    walls = _walls(setup)
+    walls = [] if shaped else _walls(setup)
     sky = setup.sky
     np.savez_compressed(
         path,
@@ -119,8 +138,8 @@ def export(name, path):
         faces=mesh.faces[solid],
         normals=mesh.normals,
         albedo=mesh.albedo,
-        walls=np.array([np.concatenate(w[1:]) for w in walls]),
-        wall_albedo=np.array([_albedo(setup, w[0]) for w in walls]),
+        walls=np.array([np.concatenate(w[1:]) for w in walls]).reshape(-1, 9),
+        wall_albedo=np.array([_albedo(setup, w[0]) for w in walls]).reshape(-1, 3),
         sheets=np.array(
             [np.concatenate([s.centre, s.right, s.up, s.normal, s.half]) for s in sheets]
         ).reshape(-1, 14),
@@ -159,7 +178,7 @@ def export(name, path):
         sky=np.array(
             [
                 sky.level if (setup.openings or setup.room.outdoors) and sky.on else 0.0,
-                float(outside(sky)(np.array([[0, 0, 1.0]]))[0]) * sky.level / 10_000,
+                float(sky_outside(sky)(np.array([[0, 0, 1.0]]))[0]) * sky.level / 10_000,
             ]
         ),
         sun=np.array([*sun_direction(sky.sun), sky.sun.level]) if sky.sun else np.zeros(0),

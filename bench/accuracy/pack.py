@@ -9,17 +9,15 @@ from .compare import FOLDER
 
 
 def pack(work, number):
-    """Readings as they are, the two half pictures as half floats with a scale; Radiance's readings
-    where there are any.
+    """Readings as they are, the two half pictures as half floats with a scale, and Radiance's
+    readings, where there are any.
     """
     reference = np.load(Path(work) / f"{number}.ref.npz")
-    scale = max(float(np.percentile(reference["picture"], 99.9)), 1e-6)
-    arrays = {
-        "disc": reference["disc"],
-        "dome": reference["dome"],
-        "scale": np.float64(scale),
-        "picture": np.minimum(reference["picture"] / scale, 60_000).astype(np.float16),
-    }
+    arrays = {"disc": reference["disc"], "dome": reference["dome"]}
+    if reference["picture"].size:
+        scale = max(float(np.percentile(reference["picture"], 99.9)), 1e-6)
+        arrays["scale"] = np.float64(scale)
+        arrays["picture"] = np.minimum(reference["picture"] / scale, 60_000).astype(np.float16)
     radiance = Path(work) / f"{number}.rad.npz"
     if radiance.exists():
         arrays["radiance"] = np.load(radiance)["disc"]

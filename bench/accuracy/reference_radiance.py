@@ -14,6 +14,8 @@ import pyradiance
 BIN = Path(pyradiance.__file__).parent / "bin"
 LIB = Path(pyradiance.__file__).parent / "lib"
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
+BALL = 3
+"""Kind of a lit face that is a ball: moth.transport.kernels."""
 
 # Both vectors point away from the cloth: light from i leaves toward o, through about -i, back about
 # its mirror image.
@@ -167,6 +169,15 @@ def scene(rig, folder):
                 f" {radius}\n\n"
             )
             continue
+        if f[0] == BALL:
+            # The same every way: its intensity over the disc that it shows.
+            level = peak / (np.pi * f[13] ** 2)
+            out.append(
+                f"void illum lamp{k}\n0\n0\n3 {level:.7g} {level:.7g} {level:.7g}\n\nlamp{k}"
+                f" sphere l{k}\n0\n0\n4 {centre[0]:.7g} {centre[1]:.7g} {centre[2]:.7g}"
+                f" {f[13]:.7g}\n\n"
+            )
+            continue
         level = peak / (4 * f[13] * f[14]) * (0.92 if crate else 1)
         corners = quad(centre - right - up, 2 * right, 2 * up)
         corners = corners if np.cross(right, up) @ forward > 0 else corners[::-1]
@@ -250,7 +261,7 @@ def main():
             "-I",
             "-u+",
             "-ab",
-            "40",
+            "200",
             "-ad",
             str(spread),
             "-as",
@@ -260,7 +271,7 @@ def main():
             "-lw",
             "1e-5",
             "-lr",
-            "-40",
+            "-200",
             "-ds",
             "0.02",
             "-dj",

@@ -22,7 +22,7 @@ QUICK = (
 @pytest.mark.parametrize("name", QUICK)
 def test_readings_and_frame_are_those_of_other_renderers(name):
     reference = np.load(FOLDER / f"{list(rigs()).index(name):02d}.npz")
-    disc, dome, frame = ours(name)
+    disc, dome, frame = ours(rigs()[name])
     # Every mark, those turned away from the light too.
     for mine, theirs in (
         (disc, reference["disc"]),

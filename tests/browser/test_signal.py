@@ -61,6 +61,32 @@ def test_instruments_follow_the_hand(desk):
     assert spot(desk, "A")[2] < 0.75 * before[2]
 
 
+def test_lines_of_ones_own_stay_on_the_waveform(desk):
+    open_copy(desk)
+    instruments(desk)
+    settled(desk)
+    desk.get_by_role("button", name="Add a line").click()
+    line = desk.get_by_role("slider", name="Line 1")
+    expect(line).to_have_text(re.compile("^60 %, \\d+ over$"))
+    line.focus()
+    desk.keyboard.press("Shift+ArrowDown")
+    expect(line).to_have_attribute("aria-valuetext", "55 %")
+    # By hand to a quarter of the waveform's height, where more of the picture lies over it.
+    box = desk.get_by_role("img", name=re.compile("^Waveform")).bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + 0.45 * box["height"]
+    desk.mouse.move(x, y)
+    desk.mouse.down()
+    desk.mouse.move(x, box["y"] + 0.8 * box["height"], steps=4)
+    desk.mouse.up()
+    expect(line).to_have_attribute("aria-valuetext", re.compile("^(19|20|21) %$"))
+    desk.reload()
+    settled(desk)
+    expect(line).to_have_attribute("aria-valuetext", re.compile("^(19|20|21) %$"))
+    line.focus()
+    desk.keyboard.press("Delete")
+    expect(line).to_have_count(0)
+
+
 def test_the_picture_in_bands_keeps_to_its_legend(desk):
     open_copy(desk)
     instruments(desk)
