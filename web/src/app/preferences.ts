@@ -27,6 +27,8 @@ type Preferences = {
   plan: "rings" | "place";
   /** Where bands begin that were moved by hand [stops about middle grey]. */
   edges: Record<string, number>;
+  /** Lines of one's own over the waveform [percent of the signal]. */
+  lines: number[];
 };
 
 export const usePreferences = create<Preferences>()(
@@ -47,6 +49,7 @@ export const usePreferences = create<Preferences>()(
         landing: false,
         plan: "rings",
         edges: {},
+        lines: [],
       }) as Preferences,
     { name: "inkwell-preferences" },
   ),

@@ -14,6 +14,7 @@ import {
   type Linear,
 } from "../../parts/signal";
 import { tap } from "./taps";
+import { AddLine, WaveLines } from "./WaveLines";
 import { placeSpot } from "./Spots";
 import { readDesk, useDesk } from "../store";
 
@@ -33,6 +34,7 @@ const signed = (stops: number) => `${stops < 0 ? "−" : "+"}${Math.abs(stops).t
 type Measured = {
   high: number;
   low: number;
+  sums: Uint32Array;
   spots: Record<"A" | "B", { code: number; stops: number; nits: number; luminance: number } | null>;
 };
 
@@ -146,6 +148,7 @@ function Traces({
       });
       setMeasured({
         ...lost(frame, clip, floor),
+        sums,
         spots: { A: read(frame, "A"), B: read(frame, "B") },
       });
       performance.mark("instruments-drawn");
@@ -186,7 +189,9 @@ function Traces({
             </span>
           </div>
         ))}
+        <WaveLines sums={measured?.sums ?? null} />
       </div>
+      <AddLine />
       <canvas
         ref={bars}
         width={COLUMNS}
