@@ -253,6 +253,15 @@ class Figure(Model):
     eyeline: Point | None = None
     """What the eyes rest on: the interviewer, the horizon; None for the lens."""
 
+    @model_validator(mode="before")
+    @classmethod
+    def wore_satin(cls, data):
+        """Of documents before version 7: what shone was silk, all else plain."""
+        if not isinstance(data, dict) or "satin" not in data:
+            return data
+        rest = {k: v for k, v in data.items() if k != "satin"}
+        return {**rest, "cloth": "silk"} if data["satin"] is True else rest
+
 
 class Shutter(Model):
     """Either an angle [deg] at the frame rate, or a time [s]."""

@@ -11,7 +11,8 @@ def upgrade(data):
     work and eyelines: an older document has none, and the defaults are what it meant. Version 5
     names what is fixed so that a unit, an opening and the sun can bear one id. Version 6 tells
     which cloths are in a softbox, where there was a number of them, version 7 which cloth people
-    wear, where there was only one that shines.
+    wear, where there was only one that shines: people read that themselves, for they stand in the
+    marks of stills too, which have no version.
 
     Parameters
     ----------
@@ -41,17 +42,7 @@ def upgrade(data):
         data = {**data, "fixed": [_named_apart(data, f) for f in data["fixed"]]}
     if version < 6 and isinstance(data.get("units"), list):
         data = {**data, "units": [_with_cloths(u) for u in data["units"]]}
-    if version < 7 and isinstance(data.get("figures"), list):
-        data = {**data, "figures": [_in_cloth(f) for f in data["figures"]]}
     return {**data, "schema_version": NEWEST}
-
-
-def _in_cloth(figure):
-    """A person of version 6: what shone was silk, all else plain."""
-    if not isinstance(figure, dict) or "satin" not in figure:
-        return figure
-    rest = {k: v for k, v in figure.items() if k != "satin"}
-    return {**rest, "cloth": "silk"} if figure["satin"] is True else rest
 
 
 def _with_cloths(unit):
