@@ -67,6 +67,14 @@ def room(walls=GREY, size=(5, 6, 3), **sides):
 
 
 FACE = [2.5, 2.5, 1.2]
+WINDOW = {
+    "id": "win",
+    "name": "Window",
+    "wall": "east",
+    "along": 3.2,
+    "up": 1.6,
+    "size": [1.6, 1.4],
+}
 PANEL, SPOT = panel(4000, (0.4, 0.4)), spot(40_000, 10, 25)
 SMALL = panel(20_000, (0.15, 0.15))
 

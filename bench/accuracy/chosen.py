@@ -1,20 +1,26 @@
 """Rooms and rigs chosen for the ways in which people light: the first of the set."""
 
-from .blocks import BLACK, FACE, PANEL, SMALL, SPOT, WHITE, panel, rig, room, sheet, spot, unit
+from .blocks import (
+    BLACK,
+    FACE,
+    PANEL,
+    SMALL,
+    SPOT,
+    WHITE,
+    WINDOW,
+    panel,
+    rig,
+    room,
+    sheet,
+    spot,
+    unit,
+)
 
 
 def chosen():
     """The first 25 rigs, by name."""
     key = unit(SPOT, [4.2, 4.2, 2.2], FACE)
     far = unit(spot(60_000, 14, 24), [4.4, 5.6, 1.6], [3.9, 4.2, 1.5])
-    window = {
-        "id": "win",
-        "name": "Window",
-        "wall": "east",
-        "along": 3.2,
-        "up": 1.6,
-        "size": [1.6, 1.4],
-    }
     coloured = {
         "east": {"reflectance": 0.4, "colour": [1.0, 0.3, 0.2]},
         "south": {"reflectance": 0.3, "colour": [0.3, 0.5, 1.0]},
@@ -123,12 +129,12 @@ def chosen():
                 ),
             ],
         ),
-        "window, overcast": rig(openings=[window], sky={"kind": "overcast", "level": 10_000}),
+        "window, overcast": rig(openings=[WINDOW], sky={"kind": "overcast", "level": 10_000}),
         "window with grid cloth": rig(
-            openings=[{**window, "cover": "grid-full"}], sky={"kind": "overcast", "level": 10_000}
+            openings=[{**WINDOW, "cover": "grid-full"}], sky={"kind": "overcast", "level": 10_000}
         ),
         "window, sun": rig(
-            openings=[window],
+            openings=[WINDOW],
             sky={
                 "kind": "overcast",
                 "level": 10_000,

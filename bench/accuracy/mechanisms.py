@@ -1,6 +1,6 @@
 """Rooms and rigs that each lean on one mechanism of the light, where a model may fail alone."""
 
-from .blocks import FACE, PANEL, SMALL, SPOT, WHITE, panel, rig, room, sheet, spot, unit
+from .blocks import FACE, PANEL, SMALL, SPOT, WHITE, WINDOW, panel, rig, room, sheet, spot, unit
 from .drawing import with_a_lamp, with_a_scan
 
 NEAR_WINDOW = [
@@ -21,14 +21,6 @@ def _in_shape(document, **shape):
 def mechanisms():
     """Rigs by name, as :func:`bench.accuracy.rigs.rigs`."""
     back = unit(SMALL, [4.6, 5.4, 1.7], FACE)
-    window = {
-        "id": "win",
-        "name": "Window",
-        "wall": "east",
-        "along": 3.2,
-        "up": 1.6,
-        "size": [1.6, 1.4],
-    }
     post = {
         "id": "post",
         "name": "Post",
@@ -112,7 +104,7 @@ def mechanisms():
             [sheet("a", "board", "foam-white", [3.5, 4.05, 1.6], [2.4, 3.5, 1.6], [1.0, 1.0])],
         ),
         "overcast window from near": _marked(
-            rig(openings=[window], sky={"kind": "overcast", "level": 10_000}), NEAR_WINDOW
+            rig(openings=[WINDOW], sky={"kind": "overcast", "level": 10_000}), NEAR_WINDOW
         ),
         "strip": rig([unit(panel(4000, (0.1, 1.4)), [3.6, 3.5, 1.4], FACE)]),
         "half shade of a post": rig(
@@ -135,7 +127,7 @@ def mechanisms():
         "model from a file": with_a_scan(800),
         "lamp outside, through a sheer": rig(
             [unit(spot(300_000, 6, 12), [7.6, 3.4, 2.2], [5.0, 3.2, 1.6])],
-            openings=[{**window, "cover": "muslin-bleached"}],
+            openings=[{**WINDOW, "cover": "muslin-bleached"}],
             sky={"kind": "overcast", "level": 10_000, "on": False},
         ),
         "gold board": rig(
