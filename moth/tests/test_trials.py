@@ -89,6 +89,19 @@ def test_steps_are_taken_in_the_order_in_which_a_rig_is_built():
     assert made[0] == made[1] and len(made[0].grip) == 1
 
 
+def test_cloths_put_one_after_another_stand_in_a_row_before_the_lamp():
+    """Each is put between the lamp and what hangs already, five centimetres apart and more."""
+    stack = ["grid-full", "opal", "frost-light"]
+    steps = [Change(kind="move", key="cloth", material=m) for m in stack]
+    rigged = changed_by(setup(), "key", steps)
+    eyes = anchor(rigged)
+    lamp = next(u for u in rigged.units if u.id == "key")
+    hung = [g for g in rigged.grip if g.kind == "frame"]
+    assert [g.material for g in hung] == stack
+    far = [float(np.linalg.norm(np.subtract(k.position, eyes))) for k in (*hung, lamp)]
+    assert (np.diff(far) > 0.05).all()
+
+
 def test_what_cannot_be_is_told_and_the_rest_is_run():
     tube = [*head("tube-4ft"), {"kind": "attachment", "key": "fresnel"}]
     far = [{"kind": "distance", "value": 40}]

@@ -26,6 +26,17 @@ def test_heads_are_tried_sorted_printed_and_one_is_rigged(desk, tmp_path):
     columns.get_by_role("checkbox", name="book light", exact=True).check()
     much = making.get_by_role("status", name="How much it is")
     expect(much).to_have_text(re.compile(r"^4 cells, about \d+ s"))
+    # A stack of one's own is a column like others, until it is unticked.
+    stack = columns.get_by_role("group", name="A stack of cloths")
+    expect(stack.get_by_role("button", name="Tick this stack")).to_be_disabled()
+    pick(desk, "Next to the lamp", "Light frost")
+    pick(desk, "Then", "Full grid cloth")
+    stack.get_by_role("button", name="Tick this stack").click()
+    mine = columns.get_by_role("checkbox", name="Light frost, then Full grid cloth")
+    expect(mine).to_be_checked()
+    expect(much).to_have_text(re.compile(r"^6 cells"))
+    mine.uncheck()
+    expect(much).to_have_text(re.compile(r"^4 cells"))
     making.get_by_role("button", name="Run it").click()
 
     cells = desk.get_by_role("list", name="Cells").get_by_role("button")

@@ -12,11 +12,22 @@ import {
 import { useConstants } from "../app/constants";
 import { useLength } from "../app/preferences";
 import { Ending } from "../parts/Ending";
+import { Button } from "../parts/Button";
 import { Choice } from "../parts/Choice";
 import { NumberField } from "../parts/NumberField";
 import { Sheet } from "../parts/Sheet";
 import { TextField } from "../parts/TextField";
-import { choicesOf, isNumber, NOTHING, NUMBERS, offered, type Making, type Of } from "./axes";
+import {
+  choicesOf,
+  isNumber,
+  NOTHING,
+  NUMBERS,
+  offered,
+  stackKey,
+  stackOf,
+  type Making,
+  type Of,
+} from "./axes";
 
 const STAGES = {
   face: "one face, one key at 45°/45°",
@@ -201,6 +212,43 @@ function Form(props: {
   );
 }
 
+/** Two or three cloths one after another, put together by hand. */
+function StackMaker({ constants, add }: { constants: Constants; add: (key: string) => void }) {
+  const cloths = constants.materials
+    .filter((m) => m.group === "cloth")
+    .map((m) => ({ value: m.key, label: m.name }));
+  const [stack, setStack] = useState(["", "", ""]);
+  const put = (at: number) => (key: string) =>
+    setStack(stack.map((was, k) => (k === at ? key : was)));
+  const chosen = stack.filter(Boolean);
+  return (
+    <div
+      role="group"
+      aria-label="A stack of cloths"
+      className="grid grid-cols-2 items-end gap-2 border-b border-line pb-2"
+    >
+      {["Next to the lamp", "Then", "Last, if a third"].map((label, at) => (
+        <Choice
+          key={label}
+          label={label}
+          value={stack[at]!}
+          options={[{ value: "", label: "no cloth" }, ...cloths]}
+          onChange={put(at)}
+        />
+      ))}
+      <Button
+        disabled={chosen.length < 2}
+        onClick={() => {
+          add(stackKey(chosen));
+          setStack(["", "", ""]);
+        }}
+      >
+        Tick this stack
+      </Button>
+    </div>
+  );
+}
+
 function AxisMaker(props: {
   title: string;
   none?: boolean;
@@ -210,7 +258,11 @@ function AxisMaker(props: {
 }) {
   const { title, none, making, constants, change } = props;
   const length = useLength();
-  const known = Object.entries(offered(making.of, constants));
+  const stacks = making.picked.flatMap((key) => {
+    const made = stackOf(key, constants);
+    return made ? [[key, made] as const] : [];
+  });
+  const known = [...stacks, ...Object.entries(offered(making.of, constants))];
   function choose(of: Of) {
     const usual = isNumber(of) ? { from: NUMBERS[of].from, to: NUMBERS[of].to } : {};
     change({ ...NOTHING, of, ...usual });
@@ -251,6 +303,14 @@ function AxisMaker(props: {
             onChange={(v) => change({ ...making, count: Math.round(v) })}
           />
         </div>
+      )}
+      {making.of === "moves" && (
+        <StackMaker
+          constants={constants}
+          add={(key) =>
+            !making.picked.includes(key) && change({ ...making, picked: [...making.picked, key] })
+          }
+        />
       )}
       {known.length > 0 && (
         <div className="grid max-h-60 content-start overflow-y-auto rounded border border-line p-1">

@@ -70,6 +70,26 @@ export function offered(of: Of, constants: Constants): Record<string, Choice> {
   return {};
 }
 
+const STACK = "stack ";
+
+/** What a stack of cloths is ticked by: their keys, the one next to the lamp first. */
+export const stackKey = (cloths: readonly string[]) => STACK + cloths.join("+");
+
+/** A stack of cloths by what it is ticked by; nothing for other keys. */
+export function stackOf(key: string, { materials }: Pick<Constants, "materials">) {
+  if (!key.startsWith(STACK)) return undefined;
+  const cloths = key
+    .slice(STACK.length)
+    .split("+")
+    .map((k) => materials.find((m) => m.key === k && m.group === "cloth"));
+  if (cloths.length < 2 || !cloths.every((m) => m !== undefined)) return undefined;
+  return {
+    name: cloths.map((m) => m.name).join(", then "),
+    // Each cloth is put before what hangs already: the last one, next to the face, comes first.
+    steps: cloths.map((m) => step({ kind: "move", key: "cloth", material: m.key })).reverse(),
+  };
+}
+
 const step = (given: Partial<Choice["steps"][0]> & { kind: Choice["steps"][0]["kind"] }) => ({
   key: "",
   settings: {},
@@ -101,5 +121,5 @@ export function choicesOf(
       steps: [step({ kind: of, value })],
     }));
   const known = offered(of, constants);
-  return making.picked.flatMap((key) => (known[key] ? [known[key]] : []));
+  return making.picked.flatMap((key) => known[key] ?? stackOf(key, constants) ?? []);
 }

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { choicesOf, NOTHING, offered, spread } from "./axes";
+import { choicesOf, NOTHING, offered, spread, stackKey, stackOf } from "./axes";
 import { plane, sorted, told, within, type Cell, type Figure } from "./figures";
 
 const cell = (row: number, figures: Record<string, number>): Cell => ({
@@ -74,4 +74,22 @@ test("an axis sends what was ticked, in the order it was ticked", () => {
   expect(choicesOf(NOTHING, constants, String)).toBeNull();
   const two = offered("moves", constants)["two grid"]!;
   expect(two.steps.map((s) => s.material)).toEqual(["grid", "grid"]);
+});
+
+test("a stack of three cloths is sent from the face to the lamp, and named from the lamp on", () => {
+  const materials = [
+    { key: "a", name: "A", group: "cloth" },
+    { key: "b", name: "B", group: "cloth" },
+    { key: "c", name: "C", group: "board" },
+  ];
+  const constants = { heads: [], materials, moves: [], attachments: [] } as never;
+  const key = stackKey(["a", "b", "a"]);
+  const [made] = choicesOf({ ...NOTHING, of: "moves", picked: [key] }, constants, String)!;
+  expect(made!.name).toBe("A, then B, then A");
+  expect(made!.steps.map((s) => s.material)).toEqual(["a", "b", "a"]);
+  const two = stackOf(stackKey(["a", "b"]), constants)!;
+  expect(two.steps.map((s) => s.material)).toEqual(["b", "a"]);
+  // A board is no cloth, and one cloth is no stack.
+  for (const wrong of [stackKey(["a", "c"]), stackKey(["a"]), "two a"])
+    expect(stackOf(wrong, constants)).toBeUndefined();
 });
