@@ -444,6 +444,10 @@ class Grip(Model):
     aim: Point
     aims_at: Kept = ""
     """See :class:`Unit`."""
+    throws: Kept = ""
+    """The unit whose light it throws at the first figure's face: the hand keeps its front half way
+    between the two, whichever of them is carried.
+    """
     roll: Finite = 0.0
     size: tuple[Span, Span]
     held: Literal["", "stand", "boom", "arm", "hung", "built-in", "hand"] = ""
@@ -761,4 +765,8 @@ class Setup(Model):
                     raise ValueError(f"'{item.id}' aims at '{item.aims_at}', which is not there")
                 if item.aims_at == f"{kind}:{item.id}":
                     raise ValueError(f"'{item.id}' aims at itself")
+        units = {f"unit:{u.id}" for u in self.units}
+        for item in self.grip:
+            if item.throws and item.throws not in units:
+                raise ValueError(f"'{item.id}' throws '{item.throws}', which is no unit here")
         return self

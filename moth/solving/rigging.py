@@ -449,6 +449,8 @@ def _mirror(setup, unit, material, size, turned):
         material or "mirror",
         _Stand(glass_at, glass_at + toward, size or (0.6, 0.6)),
     )
+    # Carried, lamp or glass: its light still goes to the face.
+    glass = glass.model_copy(update={"throws": f"unit:{unit.id}"})
     return {"position": lamp, "aim": glass.position}, [glass]
 
 

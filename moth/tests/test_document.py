@@ -275,3 +275,21 @@ def test_an_aim_is_kept_on_what_is_there(change, words):
         load(data(units=[{**data()["units"][0], **change}]))
     whose = f"person:{data()['figures'][0]['id']}"
     assert load(data(units=[{**data()["units"][0], "aims_at": whose}])).units[0].aims_at == whose
+
+
+def test_a_mirror_throws_the_light_of_a_unit_that_is_there():
+    glass = {
+        "id": "m",
+        "name": "Mirror",
+        "kind": "mirror",
+        "material": "mirror",
+        "position": [1, 1, 1],
+        "aim": [2, 2, 1],
+        "size": [0.6, 0.6],
+    }
+    kept = load(data(grip=[{**glass, "throws": "unit:key"}]))
+    assert kept.grip[0].throws == "unit:key"
+    assert world_key(kept) == world_key(load(data(grip=[glass])))
+    for wrong in ("unit:nobody", "grip:m"):
+        with pytest.raises(DocumentError, match="throws"):
+            load(data(grip=[{**glass, "throws": wrong}]))

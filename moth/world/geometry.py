@@ -233,14 +233,14 @@ def _past_cloths(origins, directions, distances, cloths, part):
 
 def _world_parts(setup):
     # Names do not change light, nor does what the eyes rest on, nor what a hand may move, nor what
-    # an aim is kept on.
+    # an aim is kept on or between.
     drop = {"name", "id"}
     indoors = not setup.room.outdoors
     return [
         setup.room.model_dump(),
         [f.model_dump(exclude=drop | {"locked"}) for f in setup.furniture],
         [f.model_dump(exclude=drop | {"eyeline"}) for f in setup.figures],
-        [g.model_dump(exclude=drop | {"aims_at"}) for g in setup.grip],
+        [g.model_dump(exclude=drop | {"aims_at", "throws"}) for g in setup.grip],
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],
         setup.haze,

@@ -199,3 +199,46 @@ def test_which_heads_reach_the_stop_and_one_of_them_comes_in(desk):
     table.get_by_role("button", name="Bring in 600 W point head, reflector").click()
     settled(desk)
     assert len(stored(desk)["units"]) == units + 1
+
+
+def test_a_mirror_stays_between_its_lamp_and_the_face(desk):
+    open_copy(desk)
+    desk.keyboard.press("1")
+    desk.get_by_role("tab", name="Grip").click()
+    pick(desk, "Bring in", "Mirror")
+    keep = desk.get_by_role("button", name="Keep between")
+    keep.click()
+    settled(desk)
+    expect(desk.get_by_role("button", name="Kept on Key")).to_be_visible()
+
+    def unit_way(to, start):
+        way = np.subtract(to, start)
+        return way / np.linalg.norm(way)
+
+    def thrown():
+        """The way that the key's light leaves the mirror, and the way to the face from it."""
+        document = stored(desk)
+        (glass,) = document["grip"]
+        assert glass["throws"] == "unit:key"
+        front = unit_way(glass["aim"], glass["position"])
+        lamp = unit_way(unit(document, "Key")["position"], glass["position"])
+        face = [*document["figures"][0]["position"], 1.26]
+        return 2 * (lamp @ front) * front - lamp, unit_way(face, glass["position"])
+
+    leaves, to_face = thrown()
+    assert leaves @ to_face > 0.99
+    before = stored(desk)["grip"][0]["aim"]
+    # The key is carried round the face: the mirror turns after it.
+    desk.keyboard.press("1")
+    for _ in range(4):
+        desk.keyboard.press("ArrowLeft")
+    settled(desk)
+    leaves, to_face = thrown()
+    assert leaves @ to_face > 0.99
+    assert np.abs(np.subtract(stored(desk)["grip"][0]["aim"], before)).max() > 0.02
+    # Turned by hand it lets go.
+    desk.get_by_role("tab", name="Grip").click()
+    desk.get_by_role("button", name="Turn left").click()
+    settled(desk)
+    expect(keep).to_be_visible()
+    assert stored(desk)["grip"][0]["throws"] == ""

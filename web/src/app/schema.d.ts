@@ -3707,6 +3707,11 @@ export interface components {
              * @default 0.1
              */
             slat_pitch: number;
+            /**
+             * Throws
+             * @default
+             */
+            throws: string;
         };
         /**
          * GripIn

@@ -5,7 +5,17 @@ import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { frameOf, nudge } from "../units/gestures";
-import { bringGrip, carry, face, KINDS, placeGrip, SIZES, strikeGrip, turnGrip } from "./gripping";
+import {
+  bringGrip,
+  carry,
+  face,
+  keepBetween,
+  KINDS,
+  placeGrip,
+  SIZES,
+  strikeGrip,
+  turnGrip,
+} from "./gripping";
 import { makeOwn, OwnMaterial } from "./OwnMaterial";
 import { Calibrate } from "./Calibrate";
 import { GripHeld } from "./GripHeld";
@@ -87,6 +97,7 @@ function Piece({
       `${piece.name}: ${words}`,
     );
   const put = (words: string, change: () => void) => nudge(change, `${piece.name} ${words}`);
+  const throwing = useDesk((d) => d.draft!.units.find((u) => `unit:${u.id}` === piece.throws));
   const frame = frameOf(),
     polar = frame && toPolar(piece.position as Point, frame.face, frame.lens);
   const sizes = SIZES.map(([w, h]) => ({ value: `${w}x${h}`, label: `${w} × ${h} ft` }));
@@ -257,6 +268,14 @@ function Piece({
         </Button>
         <Button disabled={disabled} onClick={() => face(piece.id, "between")}>
           Between
+        </Button>
+        <Button
+          disabled={disabled}
+          pressed={!!piece.throws}
+          title="Stays half way between the unit in hand and the face, whichever of them is carried"
+          onClick={() => keepBetween(piece.id)}
+        >
+          {piece.throws ? `Kept on ${throwing?.name ?? "a unit"}` : "Keep between"}
         </Button>
         <Button
           look="bare"

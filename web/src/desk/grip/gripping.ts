@@ -2,6 +2,7 @@
 import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
+import { eyesOf, halfWay } from "../place/aiming";
 import { inRoom } from "../place/walls";
 import { act, chooseGrip, move, readDesk, setDesk, settle, withGrip } from "../store";
 
@@ -94,6 +95,7 @@ export function bringGrip(kind: Grip["kind"]) {
     aim: round([frame.face[0], frame.face[1], high]),
     roll: 0,
     aims_at: "",
+    throws: "",
     size: size.map((s) => Math.round(s * 1e3) / 1e3) as [number, number],
     // Two boards at an angle stand by themselves.
     held: kind === "v-flat" ? "built-in" : "stand",
@@ -185,6 +187,26 @@ export function face(id: string, to: "face" | "unit" | "between") {
   act(
     withGrip(id, () => ({ aim: round(p.map((v, k) => v + d[k]!)) })),
     `${piece.name} turned`,
+  );
+}
+
+/** Keep a piece between the unit in hand and the face, whichever is carried; or let it go. */
+export function keepBetween(id: string) {
+  const { draft, chosen } = readDesk();
+  const piece = draft?.grip.find((g) => g.id === id),
+    unit = draft?.units.find((u) => u.id === chosen) ?? draft?.units.find((u) => u.on);
+  if (!piece || !unit) return;
+  act(
+    withGrip(id, () =>
+      piece.throws
+        ? { throws: "" }
+        : {
+            throws: `unit:${unit.id}`,
+            aims_at: "",
+            aim: halfWay(piece.position, unit.position, eyesOf(draft!.figures[0]!)),
+          },
+    ),
+    piece.throws ? `${piece.name} let go` : `${piece.name} kept between ${unit.name} and the face`,
   );
 }
 

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
 import { base } from "../frame/scene.fixture";
-import { keepAims, middleOf, thingsOf } from "./aiming";
+import { eyesOf, keepAims, middleOf, thingsOf } from "./aiming";
 
 const key = base.units[0]!,
   person = base.figures[0]!,
@@ -14,6 +14,7 @@ const board: Grip = {
   position: [1, 1, 1],
   aim: [2, 2, 1],
   aims_at: "",
+  throws: "",
   roll: 0,
   size: [1, 1],
   slat_pitch: 0.1,
@@ -108,4 +109,39 @@ test("everything but itself may be aimed at, and a piece by its middle", () => {
   expect(values).toContain("grip:g1");
   expect(values).toContain("furniture:t");
   expect(values).not.toContain(`unit:${key.id}`);
+});
+
+test("a mirror kept between throws the lamp at the face, wherever lamp, face or mirror go", () => {
+  const lamp = `unit:${key.id}`,
+    d = make({}, { kind: "mirror", throws: lamp });
+  const thrown = (set: Document) => {
+    const g = set.grip[0]!,
+      way = (q: readonly number[]) => {
+        const v = far(q, g.position),
+          n = Math.hypot(...v);
+        return v.map((k) => k / n);
+      };
+    const normal = way(g.aim),
+      to = way(set.units[0]!.position),
+      dot = normal.reduce((s, v, k) => s + v * to[k]!, 0);
+    way(eyesOf(set.figures[0]!)).forEach((v, k) =>
+      expect(2 * dot * normal[k]! - to[k]!).toBeCloseTo(v, 3),
+    );
+    expect(g.throws).toBe(lamp);
+  };
+  const carried = { ...d, units: [{ ...d.units[0]!, position: [3, 1.5, 2.2] as Point }] };
+  thrown(keepAims(d, carried));
+  thrown(keepAims(d, walked(d, [0.4, 0.3])));
+  const put = { ...d, grip: [{ ...d.grip[0]!, position: [1.4, 0.8, 1.3] as Point }] };
+  thrown(keepAims(d, put));
+});
+
+test("a mirror turned by hand lets its lamp go, and so does one whose lamp is struck", () => {
+  const d = make({}, { throws: `unit:${key.id}` });
+  const turned = { ...d, grip: [{ ...d.grip[0]!, aim: [1, 3, 1] as Point }] };
+  expect(keepAims(d, turned).grip[0]).toMatchObject({ throws: "", aim: [1, 3, 1] });
+  expect(keepAims(d, { ...d, units: [] }).grip[0]!.throws).toBe("");
+  // What has nothing to do with it leaves it alone.
+  const named = { ...d, title: "Another" };
+  expect(keepAims(d, named)).toBe(named);
 });

@@ -65,6 +65,38 @@ export function thingsOf(d: Document, own: string): { value: string; label: stri
   ].filter((one) => one.value !== own);
 }
 
+/** Where a front looks that throws one place's light at another: half way between both ways. */
+export function halfWay(from: readonly number[], one: readonly number[], other: readonly number[]) {
+  const way = (to: readonly number[]) => {
+    const d = minus(to, from),
+      n = Math.hypot(...d) || 1;
+    return d.map((v) => v / n);
+  };
+  const [a, b] = [way(one), way(other)];
+  return round(from.map((v, k) => v + a[k]! + b[k]!));
+}
+
+/**
+ * A sheet that throws a unit's light at the subject, after a change: kept between the two, or let
+ * go by a turn of the hand.
+ */
+function thrown(before: Document, after: Document, old: Grip | undefined, now: Grip): Grip {
+  if (!now.throws) return now;
+  const lamp = middleOf(after, now.throws),
+    face = eyesOf(after.figures[0]!);
+  if (!lamp) return { ...now, throws: "" };
+  const kept = old?.throws === now.throws,
+    was = kept && middleOf(before, now.throws);
+  const stays =
+    was &&
+    same(was, lamp) &&
+    same(eyesOf(before.figures[0]!), face) &&
+    same(old!.position, now.position);
+  if (stays) return same(old!.aim, now.aim) ? now : { ...now, throws: "" };
+  const aim = halfWay(now.position, lamp, face);
+  return same(aim, now.aim) ? now : { ...now, aim };
+}
+
 /** An aim after a change: gone along, held while what is aimed was carried, or let go by a turn. */
 function kept<T extends Aimed>(before: Document, after: Document, old: T | undefined, now: T): T {
   if (!now.aims_at) return now;
@@ -103,7 +135,10 @@ export function keepAims(before: Document, after: Document): Document {
   const of = <T extends { id: string }>(items: readonly T[], id: string) =>
     items.find((item) => item.id === id);
   const units = mapped(after.units, (u) => kept(before, after, of(before.units, u.id), u)),
-    grip = mapped(after.grip, (g) => kept(before, after, of(before.grip, g.id), g)),
+    grip = mapped(after.grip, (g) => {
+      const old = of(before.grip, g.id);
+      return thrown(before, after, old, kept(before, after, old, g));
+    }),
     cameras = mapped(after.cameras, (c) => followed(before, after, of(before.cameras, c.id), c));
   if (units === after.units && grip === after.grip && cameras === after.cameras) return after;
   return { ...after, units, grip, cameras };

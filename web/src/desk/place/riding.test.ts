@@ -91,6 +91,7 @@ const board: Grip = {
   position: [1, 1.6, 2],
   aim: [2, 3, 1],
   aims_at: "",
+  throws: "",
   roll: 0,
   size: [0.9, 0.9],
   held: "arm",

@@ -11,6 +11,7 @@ const board: Grip = {
   position: [0, 0, 1],
   aim: [0, 1, 1],
   aims_at: "",
+  throws: "",
   roll: 0,
   size: [2.4, 1.2],
   held: "stand",
