@@ -62,7 +62,7 @@ def test_a_breaker_that_carries_too_much_is_told_and_undone(desk, server):
     opened(desk, server, "Keeper, instrument room")
     desk.get_by_role("button", name="Pack and power").click()
     power = desk.get_by_role("region", name="Circuits")
-    expect(power.get_by_text("Bench: 0.2 A as set")).to_be_visible()
+    expect(power.get_by_text("Bench: 0.1 A as set")).to_be_visible()
     desk.get_by_label("Breaker of Bench").fill("1")
     desk.get_by_label("Breaker of Bench").press("Enter")
     expect(power.get_by_text("more than its breaker carries")).to_be_visible()
@@ -75,7 +75,7 @@ def test_a_breaker_that_carries_too_much_is_told_and_undone(desk, server):
     desk.get_by_role("button", name=re.compile("^Undo")).click()
     settled(desk)
     desk.get_by_role("button", name="Pack and power").click()
-    expect(power.get_by_text("Bench: 0.2 A as set, 1.4 A at full, of 6 A")).to_be_visible()
+    expect(power.get_by_text("Bench: 0.1 A as set, 1.4 A at full, of 6 A")).to_be_visible()
     # Sockets stand on the plan, and are carried there by keys.
     desk.keyboard.press("Escape")
     settled(desk)
