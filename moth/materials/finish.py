@@ -24,7 +24,7 @@ FINISHES = (
         "skin",
         0.32,
         0.028,
-        source="Weyrich et al. 2006 report 0.2 to 0.4 roughness over the face; index 1.4",
+        source="Weyrich et al. 2006: 0.2 to 0.4, by place: transport.gloss; index 1.4",
     ),
     Finish(
         "hair",

@@ -13,9 +13,8 @@ from ..engine.noise import noise_at
 from ..materials import FINISHES
 from ..world.grain import LIPS
 
-_SKIN, _WOOL, _GARMENT = (
-    next(i for i, f in enumerate(FINISHES) if f.name == name)
-    for name in ("skin", "wool", "garment")
+_SKIN, _WOOL = (
+    next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("skin", "wool")
 )
 PORES = ((0.0010, 0.09), (0.0019, 0.045))
 """Size of the relief of skin [m] and its slope, finer and coarser; typical. Oily skin has the
