@@ -2,7 +2,7 @@
 import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
-import { eyesOf, halfWay } from "../place/aiming";
+import { eyesOf, halfWay, wayTo } from "../place/aiming";
 import { inRoom } from "../place/walls";
 import { act, chooseGrip, move, readDesk, setDesk, settle, withGrip } from "../store";
 
@@ -175,20 +175,26 @@ export function face(id: string, to: "face" | "unit" | "between") {
   const piece = draft?.grip.find((g) => g.id === id),
     unit = draft?.units.find((u) => u.id === chosen);
   if (!frame || !piece || (to !== "face" && !unit)) return;
-  const p = piece.position as Point;
-  const way = (q: readonly number[]) => {
-    const d = q.map((v, k) => v - p[k]!);
-    const n = Math.hypot(...d) || 1;
-    return d.map((v) => v / n);
-  };
-  const a = way(frame.face),
-    b = unit ? way(unit.position) : a;
-  const d = to === "face" ? a : to === "unit" ? b : a.map((v, k) => v + b[k]!);
+  const p = piece.position,
+    straight = wayTo(p, to === "face" ? frame.face : unit!.position);
+  const aim =
+    to === "between"
+      ? halfWay(p, unit!.position, frame.face)
+      : round(p.map((v, k) => v + straight[k]!));
+  if (!aim) return inLine(piece.name);
   act(
-    withGrip(id, () => ({ aim: round(p.map((v, k) => v + d[k]!)) })),
+    withGrip(id, () => ({ aim })),
     `${piece.name} turned`,
   );
 }
+
+const inLine = (name: string) =>
+  setDesk({
+    fault: {
+      text: `${name} stands in line between the lamp and the face: set it to the side.`,
+      path: "",
+    },
+  });
 
 /** Keep a piece between the unit in hand and the face, whichever is carried; or let it go. */
 export function keepBetween(id: string) {
@@ -196,15 +202,11 @@ export function keepBetween(id: string) {
   const piece = draft?.grip.find((g) => g.id === id),
     unit = draft?.units.find((u) => u.id === chosen) ?? draft?.units.find((u) => u.on);
   if (!piece || !unit) return;
+  const aim = halfWay(piece.position, unit.position, eyesOf(draft!.figures[0]!));
+  if (!piece.throws && !aim) return inLine(piece.name);
   act(
     withGrip(id, () =>
-      piece.throws
-        ? { throws: "" }
-        : {
-            throws: `unit:${unit.id}`,
-            aims_at: "",
-            aim: halfWay(piece.position, unit.position, eyesOf(draft!.figures[0]!)),
-          },
+      piece.throws ? { throws: "" } : { throws: `unit:${unit.id}`, aims_at: "", aim: aim! },
     ),
     piece.throws ? `${piece.name} let go` : `${piece.name} kept between ${unit.name} and the face`,
   );

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
 import { base } from "../frame/scene.fixture";
-import { eyesOf, keepAims, middleOf, thingsOf } from "./aiming";
+import { eyesOf, halfWay, keepAims, middleOf, thingsOf } from "./aiming";
 
 const key = base.units[0]!,
   person = base.figures[0]!,
@@ -144,4 +144,14 @@ test("a mirror turned by hand lets its lamp go, and so does one whose lamp is st
   // What has nothing to do with it leaves it alone.
   const named = { ...d, title: "Another" };
   expect(keepAims(d, named)).toBe(named);
+});
+
+test("a mirror in line between lamp and face has no front there, and stays as it was", () => {
+  const d = make({}, { throws: `unit:${key.id}` }),
+    lamp = d.units[0]!.position,
+    eyes = eyesOf(d.figures[0]!);
+  const middle = lamp.map((v, k) => (v + eyes[k]!) / 2) as Point;
+  expect(halfWay(middle, lamp, eyes)).toBeNull();
+  const put = { ...d, grip: [{ ...d.grip[0]!, position: middle, aim: [0, 0, 1] as Point }] };
+  expect(keepAims(d, put).grip[0]).toMatchObject({ aim: [0, 0, 1], throws: `unit:${key.id}` });
 });

@@ -65,15 +65,24 @@ export function thingsOf(d: Document, own: string): { value: string; label: stri
   ].filter((one) => one.value !== own);
 }
 
-/** Where a front looks that throws one place's light at another: half way between both ways. */
+/** Shorter sums of two ways than this are none: what stands in line has no front between. */
+const IN_LINE = 0.02;
+
+/** The way from one place to another, of length one. */
+export function wayTo(from: readonly number[], to: readonly number[]) {
+  const d = minus(to, from),
+    n = Math.hypot(...d) || 1;
+  return d.map((v) => v / n);
+}
+
+/**
+ * Where a front looks that throws one place's light at another: half way between both ways; null
+ * for what stands in line between them.
+ */
 export function halfWay(from: readonly number[], one: readonly number[], other: readonly number[]) {
-  const way = (to: readonly number[]) => {
-    const d = minus(to, from),
-      n = Math.hypot(...d) || 1;
-    return d.map((v) => v / n);
-  };
-  const [a, b] = [way(one), way(other)];
-  return round(from.map((v, k) => v + a[k]! + b[k]!));
+  const [a, b] = [wayTo(from, one), wayTo(from, other)],
+    sum = a.map((v, k) => v + b[k]!);
+  return Math.hypot(...sum) < IN_LINE ? null : plus(from, sum);
 }
 
 /**
@@ -94,7 +103,7 @@ function thrown(before: Document, after: Document, old: Grip | undefined, now: G
     same(old!.position, now.position);
   if (stays) return same(old!.aim, now.aim) ? now : { ...now, throws: "" };
   const aim = halfWay(now.position, lamp, face);
-  return same(aim, now.aim) ? now : { ...now, aim };
+  return !aim || same(aim, now.aim) ? now : { ...now, aim };
 }
 
 /** An aim after a change: gone along, held while what is aimed was carried, or let go by a turn. */
