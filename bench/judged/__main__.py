@@ -1,6 +1,6 @@
 """Read every judged set-up and print, a kind of reading, how often what was put in was found.
 
-python -m bench.judged [--all]
+python -m bench.judged [--seeds 0-11] [--kind KIND] [--all]
 """
 
 import argparse
@@ -15,6 +15,7 @@ KINDS = {
     "pattern": lambda key: key.endswith("pattern"),
     "eyes": lambda key: key.startswith("eyes") and " glass " not in key,
     "sockets": lambda key: key.endswith("sockets"),
+    "hair": lambda key: " hair " in key,
     "shadow": lambda key: key.startswith("backdrop shadow"),
     "pulls": lambda key: key.startswith("backdrop pulls"),
     "lines": lambda key: key.startswith("backdrop line"),
@@ -22,7 +23,10 @@ KINDS = {
     "mirrored": lambda key: key.startswith("mirrored"),
     "skin": lambda key: key.endswith("lit"),
     "clothes": lambda key: key.endswith("clothes"),
-    "whites": lambda key: key.startswith("whites"),
+    "whites": lambda key: key.startswith("whites") and not key.endswith("apart"),
+    "apart": lambda key: key.endswith("apart"),
+    "lamps": lambda key: key.startswith("lamps"),
+    "sound": lambda key: key.startswith("sound"),
     "reasons": lambda key: key == "reasons key",
     "glasses": lambda key: " glass " in key,
 }
@@ -42,7 +46,7 @@ def is_right(case, words):
 
     An outline is gone when one stretch of shoulder or arm is; eyes have a glint when one has.
     """
-    if case.kind == "outline":
+    if case.kind in ("outline", "hair"):
         return ("gone" in words) == ("gone" in case.wanted)
     if case.kind == "eyes":
         return ("no glint" in case.wanted) == all(w == "no glint" for w in words)
@@ -51,14 +55,22 @@ def is_right(case, words):
     return bool(set(words) & case.wanted)
 
 
+def _seeds(text):
+    first, _, last = text.partition("-")
+    return range(int(first), int(last or first) + 1)
+
+
 def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--kind", choices=KINDS, help="only the cases of one kind")
     parser.add_argument("--all", action="store_true", help="print every case, not only the wrong")
+    parser.add_argument(
+        "--seeds", type=_seeds, default=(), help="stages drawn with seeds FROM-TO, for the chosen"
+    )
     options = parser.parse_args()
     right: Counter = Counter()
     total: Counter = Counter()
-    for case in cases():
+    for case in cases(options.seeds):
         if options.kind and case.kind != options.kind:
             continue
         words = found_in(case)

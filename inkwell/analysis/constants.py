@@ -61,6 +61,7 @@ def constants():
             "group",
             "colour",
             "battery",
+            "leak",
             "distance",
             "source",
             "of_place",

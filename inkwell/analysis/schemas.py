@@ -212,6 +212,8 @@ class HeadOut(Schema):
     group: str
     colour: bool
     battery: float
+    leak: float
+    """Typical share of its flux that leaves by vents and back."""
     noise: str
     distance: float
     price: str

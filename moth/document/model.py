@@ -370,6 +370,8 @@ class Unit(Model):
     hue: Annotated[float, Field(ge=0, le=360)] = 0.0
     saturation: Annotated[float, Field(ge=0, le=1)] = 0.0
     attachments: Annotated[tuple[Attachment, ...], Field(max_length=8)] = ()
+    leak: Annotated[float, Field(allow_inf_nan=False, ge=0, le=0.05)] = 0.0
+    """Share of the head's own flux that leaves by its vents, seams and back; 0 for not reckoned."""
     held: Literal["stand", "boom", "arm", "hung", "built-in"] = "stand"
     """On a stand, by an arm over a stand beside it, by an arm of another unit's stand, from above,
     or taped, clamped or laid down.

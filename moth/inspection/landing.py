@@ -89,7 +89,8 @@ def landing(setup, unit_id):
         return Landing(unit_id, beam, ())
     world = build_world(setup)
     rings = []
-    for emitter in with_images(world, unit_emitters(setup, at)):
+    shown = [e for e in unit_emitters(setup, at) if e.drawn]
+    for emitter in with_images(world, shown):
         rays = _rim(emitter, np.radians(beam / 2))
         if rays is None:
             continue

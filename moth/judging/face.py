@@ -40,8 +40,12 @@ SHORT = 0.014
 """How far from the tip of the nose its shadow must reach to be one on the face [m]."""
 FRONTAL = 8.0
 """Angle of the light to the face under which a shadow below the nose falls straight [deg]."""
-STRAIGHT = 0.45
-"""Sideways over down of a shadow that falls straight below the nose, at most."""
+STRAIGHT, ASIDE = 0.45, 22.0
+"""Sideways over down of a shadow that falls straight below the nose, at most; and the angle of the
+light to the face from which the small shadow of a flat nose is not called straight [deg].
+"""
+MOUTH = 0.75
+"""How far down from the nose to the lip a lit cheek ends, at most, that is a triangle."""
 TURNED = 8.0
 """Angle between lens and face from which one side is the broad one [deg]."""
 _SKIN = next(i for i, f in enumerate(FINISHES) if f.name == "skin")
@@ -246,10 +250,13 @@ def pattern_of(face, setup, person=0):
     own = own[own > 0]
     most = int(np.bincount(own).argmax()) if len(own) else 0
     joined = most > 0 and bool((regions[near] == most).any())
-    if not joined:
+    # A cheek lit down to the mouth is no triangle: the shadow only touches a fold there.
+    triangle = (regions == most) & (most > 0)
+    ends = float(v[triangle].max()) if triangle.any() else 0.0
+    if not joined and ends < nose + MOUTH * (lip - nose):
         return named("closed triangle")
     where = np.array([u[thrown].mean(), v[thrown].mean() - nose])
-    straight = abs(where[0]) < STRAIGHT * max(where[1], 0.004) and abs(face.angle) < 30
+    straight = abs(where[0]) < STRAIGHT * max(where[1], 0.004) and abs(face.angle) < ASIDE
     if straight or abs(face.angle) < FRONTAL:
         return named("butterfly")
     return named("loop")
@@ -407,19 +414,21 @@ def _round_shade(camera, face, shade):
 
 
 def _sockets(setup, key, all_light, about):
-    """Whether the eyes lie in shade of the brows: all light in the sockets against the cheek's."""
+    """Whether the eyes lie in shade of the brows: all light in the sockets against the best lit of
+    the face round them. The cheeks would not do: from straight above they too lie in shade.
+    """
     person, who, say = about
     marks, (eyes, left, _, _) = _head(setup.figures[person])
     half = abs(float((marks["eye_left"] - eyes) @ left))
     u, v = np.meshgrid(key.across, key.down)
     known = ~np.isnan(key.light)
     socket = known & (np.abs(np.abs(u) - half) < 0.014) & (v > -0.016) & (v < -0.004)
-    cheek = known & (np.abs(u) < 0.05) & (v > 0.018) & (v < 0.04)
+    face = known & (np.abs(u) < 0.04)
     # The better lit side counts: in a split face one eye lies in shade with its side.
     pairs = [
-        (float(all_light[socket & side].mean()), float(np.quantile(all_light[cheek & side], 0.7)))
+        (float(all_light[socket & side].mean()), float(np.quantile(all_light[face & side], 0.85)))
         for side in (u > 0, u < 0)
-        if (socket & side).any() and (cheek & side).any()
+        if (socket & side).any()
     ]
     if not pairs:
         return None
@@ -432,9 +441,9 @@ def _sockets(setup, key, all_light, about):
         key=f"face {person} sockets",
         kind="face",
         name=f"{who}eye sockets",
-        verdict="fault" if under > 2 * deep else "mind",
+        verdict="fault" if under > deep + 1.2 else "mind",
         word="dark",
-        words=f"{say.amount(under)} stops under the cheek below",
+        words=f"{say.amount(under)} stops under the best lit of the face round them",
         why="Eyes in the shade of the brows say nothing: a lower key, or light from below it.",
         figure=under,
         path=tuple(project_near(setup.cameras[0], marks[k]) for k in ("eye_left", "eye_right")),
@@ -442,7 +451,7 @@ def _sockets(setup, key, all_light, about):
             Drawn(words, _along(setup.cameras[0], key.points[places]))
             for words, places in (
                 (f"the sockets: {eye:.0f} lx in the better lit", socket),
-                (f"the cheeks below: {lit:.0f} lx", cheek),
+                (f"what is best lit: {lit:.0f} lx", face & (all_light >= lit)),
             )
         ),
     )

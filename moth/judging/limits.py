@@ -46,9 +46,16 @@ LIMITS = {
         ),
         Limit("cloth-blown", "part of the clothes that may clip", "%", 15, 0.5, 90, "practice"),
         Limit(
-            *("sockets", "eye sockets are dark under the cheek from", "stops", 1.2, 0.3, 4),
+            *(
+                "sockets",
+                "eye sockets are dark under the face round them from",
+                "stops",
+                1.5,
+                0.3,
+                4,
+            ),
             "practice",
-            {"high-contrast": 1.8},
+            {"high-contrast": 2.1},
         ),
         Limit(
             *("glare", "a mirrored lamp veils a glass against lit skin from", "stops", -1, -4, 4),

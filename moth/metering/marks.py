@@ -160,6 +160,8 @@ def _backdrop(world, setup, at, face, away):
 
 HEAD_RADIUS = 0.16
 """From the middle of the head to a dome held just off it, on the side of a unit [m]."""
+OFF_THE_CHIN = 0.015
+"""From nose and chin to such a dome, at least, along the way to the unit [m]."""
 
 
 def at_head(setup, position):
@@ -175,8 +177,12 @@ def at_head(setup, position):
     -------
     Place
     """
-    face, crown = anchor(setup), landmarks(setup.figures[0])["crown"]
+    face, marks = anchor(setup), landmarks(setup.figures[0])
+    crown = marks["crown"]
     head = np.array([crown[0], crown[1], face[2]])
     toward = np.asarray(position, float) - head
     toward /= np.linalg.norm(toward)
-    return Place("head", "", tuple(head + HEAD_RADIUS * toward), tuple(toward), "dome")
+    # From below the dome is held off the chin, not in the mouth.
+    out = max(float((np.asarray(marks[k]) - head) @ toward) for k in ("nose_tip", "chin"))
+    reach = max(HEAD_RADIUS, out + OFF_THE_CHIN)
+    return Place("head", "", tuple(head + reach * toward), tuple(toward), "dome")

@@ -7,7 +7,7 @@ from .eulumdat import read_ldt, write_ldt
 from .files import read_photometry, write_ies
 from .ies import read_ies
 from .shaping import CLOTHS, PATTERNS, Lamp
-from .stack import gel_of, lamp_key, lamp_of, stages
+from .stack import gel_of, lamp_key, lamp_of, leak_of, stages
 
 __all__ = [
     "ATTACHMENTS",
@@ -26,6 +26,7 @@ __all__ = [
     "gel_of",
     "lamp_key",
     "lamp_of",
+    "leak_of",
     "read_ies",
     "read_ldt",
     "read_photometry",

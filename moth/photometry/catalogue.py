@@ -57,6 +57,18 @@ class Head:
     source: str = "typical"
     """Where its figures come from."""
 
+    @property
+    def leak(self):
+        """Share of its flux that leaves by vents, seams and the back; typical, 0 where nothing is
+        known of its kind.
+
+        Examples
+        --------
+        >>> HEADS["point-300"].leak, HEADS["bulb"].leak
+        (0.01, 0.0)
+        """
+        return {"point": 0.01, "fresnel": 0.015, "panel": 0.005}.get(self.group, 0.0)
+
     @cached_property
     def distribution(self) -> Distribution:
         """Intensity at full output.

@@ -100,6 +100,27 @@ def stages(unit):
     return found
 
 
+def leak_of(unit):
+    """Flux that leaves a unit's head by its vents and back [lm], at full.
+
+    Black wrap takes nine tenths of it (typical: hand-shaped, it leaves the vents open).
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> u = Unit(id="k", name="K", head="point-300", position=(0, 0, 2), aim=(0, 1, 2), leak=0.01)
+    >>> round(leak_of(u)), round(leak_of(u.model_copy(update={"leak": 0})))
+    (416, 0)
+    """
+    wrapped = any(a.key == "wrap" for a in unit.attachments)
+    share = unit.leak * (WRAPPED if wrapped else 1.0)
+    return share * bare_lamp(unit).distribution.lumens if share else 0.0
+
+
+WRAPPED = 0.1
+"""Of a head's leak that black wrap leaves; typical."""
+
+
 def lamp_key(unit):
     """What shapes the lamp's light, but no gel: colours cause no render.
 

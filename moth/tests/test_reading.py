@@ -11,7 +11,7 @@ from moth.judging import picture_of, read_order, read_picture, start
 from moth.judging.face import face_light, pattern_of
 from moth.judging.outline import PARTS, contour_of, lab, worst_of
 from moth.judging.picture import SIZE
-from moth.metering import lay_out
+from moth.metering import lay_out, origin_of
 from moth.tests.scenes import setup
 from moth.transport import view_of
 from moth.world import anchor, build_world
@@ -251,6 +251,38 @@ def test_a_head_that_turns_to_the_key_turns_the_pattern():
         "flat",
         "loop",
     )
+
+
+@pytest.mark.parametrize("figure", ["broad-man", "girl", "old-woman"])
+@pytest.mark.parametrize("pose", ["leaning", "standing"])
+def test_a_low_lamp_is_where_the_light_comes_from(figure, pose):
+    """The dome is held off the chin: in the mouth it would see the walls alone."""
+    person = {"id": "s", "name": "S", "figure": figure, "pose": pose, "position": [3, 3]}
+    low = [{"angle": 10, "height": -33, "head": "point-300", "distance": 1.3}]
+    made = scene(low, wall=0.3, figures=[person])
+    ready = lay_out(made)
+    place = origin_of(made, ready.world, ready.found[0]).place
+    assert place == pytest.approx(made.units[0].position, abs=0.01)
+
+
+@pytest.mark.parametrize("figure", ["weathered-man", "old-woman"])
+def test_a_cheek_lit_down_to_the_mouth_is_no_triangle(figure):
+    person = {"id": "s", "name": "S", "figure": figure, "pose": "seated", "position": [3, 3]}
+    names = [pattern(a, 34, figures=[person]).name for a in (30, 46)]
+    assert names == ["loop", "closed triangle"]
+
+
+def test_sockets_are_dark_from_above_whatever_the_cheeks_do():
+    """Of a face with flat brows and of one whose cheeks lie in shade too; not of a usual key."""
+    for figure in ("middle-aged-woman", "girl"):
+        person = {"id": "s", "name": "S", "figure": figure, "pose": "seated", "position": [3, 3]}
+        told = []
+        for height in (84, 30):
+            lamp = {"angle": 8, "height": height, "head": "point-300", "distance": 1.5}
+            made = scene([lamp], wall=0.05, figures=[person])
+            found = read_picture(made, picture_of(made))
+            told.append([r.word for r in found if r.key.endswith("sockets")])
+        assert told == [["dark"], []], figure
 
 
 def test_fill_takes_the_shadow_away():

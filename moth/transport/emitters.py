@@ -7,10 +7,10 @@ import numpy as np
 
 from ..engine.caching import Keyed, cached, content_hash
 from ..errors import MothError
-from ..photometry import Distribution, lamp_key, lamp_of
+from ..photometry import Distribution, from_function, lamp_key, lamp_of, leak_of
 from ..world import Pane, axes, triple
 from .beyond import Beyond
-from .housings import rods_of
+from .housings import housing, rods_of
 from .operands import BALL, DISC, DISTANT, POINT, RECTANGLE, LitFace
 
 EVEN = np.ones((1, 1))
@@ -40,6 +40,8 @@ class Emitter:
     """What holds it, as :func:`moth.transport.housings.rods_of` says."""
     beyond: Beyond | None = None
     """For a window's pane: what is seen through it where solids stand outside."""
+    drawn: bool = True
+    """Whether the frame shows it; what leaks from a head lights, and is no lamp to look at."""
 
     @property
     def mirrored(self):
@@ -219,13 +221,52 @@ def _emitter(keyed):
     return replace(emitter, rods=rods_of(unit, emitter))
 
 
+def leak_emitter(unit):
+    """What leaks from a unit's head: a ball behind its lit face that sends wide, to its sides and
+    back.
+
+    Parameters
+    ----------
+    unit : moth.document.Unit
+
+    Returns
+    -------
+    Emitter or None
+        None where nothing leaks.
+
+    Examples
+    --------
+    >>> from moth.document import Unit
+    >>> u = Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))
+    >>> leak_emitter(u), bool(leak_emitter(u.model_copy(update={"leak": 0.02})).centre[1] < 0)
+    (None, True)
+    """
+    lumens = leak_of(unit)
+    if not lumens:
+        return None
+    lit = build_emitter(unit)
+    _, _, deep = housing(lit)
+    place = lit.centre - (deep + VENTS) * lit.vectors[2]
+    spread = _LEAK.scaled(lumens / _LEAK.lumens)
+    found = emitter_from(spread, BALL, (2 * VENTS, 2 * VENTS), place, unit.aim)
+    return replace(found, drawn=False)
+
+
+VENTS = 0.06
+"""Radius of what leaks [m]; typical of a head's vents."""
+_LEAK = from_function(lambda c, g: np.clip((g - 60) / 30, 0, 1) + 0 * c, reach=180)
+"""Nothing within 60 degrees of the beam, where the head's own front stands, even from its sides to
+its back; typical.
+"""
+
+
 def emitter_key(unit):
     """Hash of what shapes a unit's light at full and white, and what is seen of it: neither dimmer
     nor colour nor name.
     """
     return content_hash(
         "emitter",
-        lamp_key(unit),
+        [*lamp_key(unit), unit.leak],
         unit.position,
         unit.aim,
         unit.roll,

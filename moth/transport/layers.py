@@ -101,7 +101,7 @@ def render_layer(world, view, source):
     for emitter in lamps:
         if emitter.beyond is not None and not emitter.mirrored:
             _solids_in_frame(world, view, emitter, image)
-    in_sight = [e for e in lamps if not e.via or e.kind != DISTANT]
+    in_sight = [e for e in lamps if e.drawn and (not e.via or e.kind != DISTANT)]
     seen = [_unit_in_frame(world, view, e) for e in in_sight] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
     ]

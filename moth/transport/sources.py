@@ -20,7 +20,7 @@ from ..world import (
     windows_before,
 )
 from .beyond import GROUND, below, by_sky, by_sun, places_of
-from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key
+from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key, leak_emitter
 from .operands import RECTANGLE
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
@@ -203,8 +203,8 @@ def _sunlit(setup, solids, toward, openings, shape):
 
 
 def unit_emitters(setup, at):
-    """Emitters of a unit: as it stands in the place, or as it shines in at each window that it
-    stands before.
+    """Emitters of a unit: as it stands in the place, with what leaks from its head; or as it shines
+    in at each window that it stands before.
 
     Parameters
     ----------
@@ -229,7 +229,12 @@ def unit_emitters(setup, at):
     for opening in windows_before(setup, unit.position):
         way = opening_place(setup, opening)[0] - emitter.centre
         found.append(_through(setup, emitter, opening, way / np.linalg.norm(way)))
-    return tuple(e for e in found if e is not None) or (emitter,)
+    shining_in = tuple(e for e in found if e is not None)
+    if shining_in:
+        # What leaks from a head outside is lost in the day, and on its far side of the wall.
+        return shining_in
+    leak = leak_emitter(unit)
+    return (emitter,) if leak is None else (emitter, leak)
 
 
 def sources(setup):

@@ -3745,6 +3745,8 @@ export interface components {
             group: string;
             /** Key */
             key: string;
+            /** Leak */
+            leak: number;
             /** Lumens */
             lumens: number;
             /** Name */
@@ -7327,6 +7329,11 @@ export interface components {
             id: string;
             /** Ies */
             ies?: string | null;
+            /**
+             * Leak
+             * @default 0
+             */
+            leak: number;
             measured?: components["schemas"]["Measured"] | null;
             /** Name */
             name: string;

@@ -39,6 +39,7 @@ export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head
     hue: 0,
     saturation: 0,
     attachments: [],
+    leak: 0,
     held: "built-in",
     foot: null,
     bearer: "",

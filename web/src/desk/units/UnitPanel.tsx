@@ -73,6 +73,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       {standing && <StandIns unit={unit} close={() => setStanding(false)} />}
       <Levels unit={unit} head={head} disabled={!editable} />
       <SourceBuilder unit={unit} constants={constants} disabled={!editable} />
+      <Leak unit={unit} head={head} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
       <AimedAt kind="unit" item={unit} disabled={!editable} />
       <LandingFields disabled={!editable} what={unit.name} />
@@ -112,6 +113,28 @@ export function UnitPanel({ constants }: { constants: Constants }) {
     </div>
   );
 }
+
+/** What its vents and back let out: on walls and ceiling, where nobody put it. */
+function Leak({ unit, head, disabled }: { unit: Unit; head?: Head; disabled: boolean }) {
+  const wrapped = unit.attachments.some((a) => a.key === "wrap");
+  const typical = head?.leak ? `typical of it: ${percent(head.leak)}` : "";
+  return (
+    <Slider
+      label="Leaks by vents and back"
+      value={unit.leak * 100}
+      min={0}
+      max={5}
+      step={0.5}
+      fine={0.1}
+      disabled={disabled}
+      text={unit.leak ? percent(unit.leak) : "not reckoned"}
+      note={wrapped && unit.leak ? "black wrap takes nine tenths of it" : typical}
+      onChange={(p) => move(withUnit(unit.id, () => ({ leak: Math.round(p * 10) / 1000 })))}
+      onDone={() => settle(`${unit.name} leaks`)}
+    />
+  );
+}
+const percent = (part: number) => `${+(part * 100).toFixed(1)} %`;
 
 function NameField({ unit, disabled }: { unit: Unit; disabled: boolean }) {
   const [name, setName] = useState(unit.name);

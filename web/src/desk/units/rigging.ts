@@ -115,6 +115,7 @@ export async function bring(head: Head) {
     hue: 0,
     saturation: 0,
     attachments: [],
+    leak: 0,
     // A bulb hangs or stands in something that is there.
     held: head.group === "bulb" ? "built-in" : "stand",
     foot: null,
