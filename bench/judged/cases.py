@@ -133,7 +133,7 @@ def outlines(stage):
 PATTERNS = (
     ("flat", (0, 3), ("flat",)),
     ("butterfly", (0, 48), ("butterfly",)),
-    ("loop", (30, 34), ("loop",)),
+    ("loop", (29, 31), ("loop",)),
     ("closed triangle", (48, 37), ("closed triangle",)),
     ("split", (80, 12), ("split",)),
     ("from below", (12, -35), ("from below",)),
@@ -200,7 +200,7 @@ def eyes(stage):
 
 def sockets(stage):
     """Light from far above, and light at the height it is usual."""
-    for height in (78, 86):
+    for height in (80, 87):
         yield Case(
             f"{stage.called}, from {height} above",
             f"a lamp {height} degrees above the eyes, nothing else",

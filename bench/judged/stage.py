@@ -129,7 +129,10 @@ class Stage:
             "figures": [person],
             "cameras": [{"id": "a", "name": "A", "position": [0, 0, 1], "aim": [1, 1, 1]}],
         }
-        eyes = float(anchor(load(base))[2])
+        # The face is put where the person would be: who leans has it elsewhere.
+        x, y, eyes = (float(v) for v in anchor(load(base)))
+        wanted = person["position"]
+        person["position"] = (2 * wanted[0] - x, 2 * wanted[1] - y)
 
         def at(place):
             aside, ahead, up = place

@@ -38,7 +38,7 @@ RATIO_TABLE = (0, 1 / 3, 2 / 3, 1, 4 / 3, 5 / 3, 2, 3, 4, 5, 6)
 
 _OF_PIECES = (
     *("key", "name", "group", "size", "base", "round"),
-    *("wall", "high", "opens", "surface", "gloss", "through", "outside"),
+    *("wall", "high", "ceiling", "opens", "surface", "gloss", "through", "outside"),
 )
 
 

@@ -273,6 +273,8 @@ class LampOut(Schema):
     at: tuple[float, float, float]
     """Of its lit face, in parts of the piece's width, depth and height."""
     aim: tuple[float, float, float]
+    switch: str
+    """Of the house, that it hangs on as it is brought in."""
 
 
 class PieceOut(Schema):
@@ -286,6 +288,8 @@ class PieceOut(Schema):
     round: bool
     wall: bool
     high: bool
+    ceiling: bool
+    """Whether it is fixed under the ceiling."""
     opens: bool
     surface: Surface
     second: Surface | None

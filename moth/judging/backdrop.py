@@ -40,8 +40,10 @@ STEP = 12.0
 """Difference of colour (CIELAB) across a line from which it is seen at a glance; typical."""
 THROUGH = 0.3
 """How near the middle of the head a line must run to run through it, in heads; typical."""
-LONG = 0.3
-"""Length that such a line must have beside the head, in heads; typical."""
+LONG, SHORT = 0.3, 0.12
+"""Length that such a line must have beside the head, in heads, and where the frame cuts it off;
+typical.
+"""
 
 
 def read_backdrop(scene):
@@ -358,7 +360,8 @@ def _lines(scene):
         turn = np.abs(along.reshape(-1, 2)[pixels]).mean(0)
         # A post has two sides, and is one thing behind the head.
         upright = bool(turn[1] > turn[0])
-        if span < LONG * tall or upright in told:
+        at_rim = ((rows[pixels] < 2) | (columns[pixels] < 2) | (columns[pixels] > width - 3)).any()
+        if span < (SHORT if at_rim else LONG) * tall or upright in told:
             continue
         told.add(upright)
         much = float(np.quantile(step[pixels], 0.75))

@@ -44,8 +44,11 @@ STRAIGHT, ASIDE = 0.45, 22.0
 """Sideways over down of a shadow that falls straight below the nose, at most; and the angle of the
 light to the face from which the small shadow of a flat nose is not called straight [deg].
 """
-MOUTH = 0.75
-"""How far down from the nose to the lip a lit cheek ends, at most, that is a triangle."""
+MOUTH, JOINED = 0.75, 0.7
+"""How far down from the nose to the lip the nose's shadow is followed to the cheek's shade, and how
+far out that begins, of what is between the eyes: on 32 people drawn at random loops end by 0.42,
+what is joined runs on past 0.9.
+"""
 TURNED = 8.0
 """Angle between lens and face from which one side is the broad one [deg]."""
 _SKIN = next(i for i, f in enumerate(FINISHES) if f.name == "skin")
@@ -157,9 +160,9 @@ def _face_light(keyed):
     grid = np.full(len(start), np.nan)
     grid[on] = level
     grid = _smooth(grid.reshape(len(down), len(across)))
-    if not np.nanmax(grid) > 0:
-        return None
     best = float(np.nanquantile(grid, 0.97))
+    if not best > 0:
+        return None
     origin = origin_of(setup, world, source).place
     to = origin - points[on]
     distance = np.linalg.norm(to, axis=1)
@@ -241,19 +244,9 @@ def pattern_of(face, setup, person=0):
         return named("split")
     if length < SHORT:
         return named("flat")
-    # Over a flat bridge light reaches both cheeks: it is lower down that they are parted.
-    below = v > 0.4 * nose
-    # Light that comes through a chink joins nothing.
-    regions, _ = ndimage.label(ndimage.binary_opening(lit & below & (v < chin - 0.012)))
-    near = known & (u < -0.15 * wide) & below
-    own = regions[cheek & lit]
-    own = own[own > 0]
-    most = int(np.bincount(own).argmax()) if len(own) else 0
-    joined = most > 0 and bool((regions[near] == most).any())
-    # A cheek lit down to the mouth is no triangle: the shadow only touches a fold there.
-    triangle = (regions == most) & (most > 0)
-    ends = float(v[triangle].max()) if triangle.any() else 0.0
-    if not joined and ends < nose + MOUTH * (lip - nose):
+    # Above the mouth: lower down the shade of the lip and a fold join what the eye sees apart.
+    high = thrown & (v < nose + MOUTH * (lip - nose))
+    if u[_of_the_nose(high, u, v, nose, wide)].max(initial=0.0) > JOINED * wide:
         return named("closed triangle")
     where = np.array([u[thrown].mean(), v[thrown].mean() - nose])
     straight = abs(where[0]) < STRAIGHT * max(where[1], 0.004) and abs(face.angle) < ASIDE

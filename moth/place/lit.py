@@ -4,7 +4,7 @@ import math
 from dataclasses import replace
 
 from ..document import Surface
-from .parts import BLACK, DARK_WOOD, STEEL, Flat, Lamp, Part, Piece, box
+from .parts import BLACK, DARK_WOOD, PAPER, STEEL, Flat, Lamp, Part, Piece, box
 
 SIDES = 16
 """Flats around a lamp that a round shade is made of: 2 % off a circle's area."""
@@ -12,6 +12,8 @@ CLOTH = Surface(reflectance=0.5, colour=(1.0, 0.9, 0.72))
 TIN = Surface(reflectance=0.6, colour=(1.0, 0.97, 0.9))
 BULB = "bulb"
 FORWARD = (0.0, 1.0, 0.0)
+DOWN = (0.0, 0.02, -0.9998)
+"""A trifle to the front, so that a tube lies along its piece however that is turned."""
 
 
 def drum(w, d, low, high):
@@ -78,6 +80,15 @@ def _work_shade(w, d, h):
         replace(f, centre=(f.centre[0], f.centre[1] + 0.2 * d, f.centre[2]))
         for f in drum(w, 0.6 * d, 0.6 * h, top)
     ]
+
+
+def _batten(w, d, h):
+    """What holds a tube, which hangs under it."""
+    return [box(0, 0, 0, w, d, h)]
+
+
+def _can(w, d, h):
+    return [Part("cylinder", (0, 0, 0), (w, d, h))]
 
 
 def _mirror(w, d, h):
@@ -164,6 +175,38 @@ LIT = (
         base=0.75,
         flats=_work_shade,
         lamp=Lamp(BULB, (0.0, 0.2, 0.72), (0.0, 0.0, -1.0)),
+    ),
+    Piece(
+        "ceiling-tube",
+        "Ceiling tube",
+        GROUP,
+        (1.25, 0.09, 0.07),
+        _batten,
+        surface=PAPER,
+        ceiling=True,
+        lamp=Lamp("house-tube", (0.0, 0.0, -0.35), DOWN, "ceiling"),
+    ),
+    Piece(
+        "downlight",
+        "Downlight",
+        GROUP,
+        (0.12, 0.12, 0.06),
+        _can,
+        surface=PAPER,
+        round=True,
+        ceiling=True,
+        lamp=Lamp("house-downlight", (0.0, 0.0, -0.05), DOWN, "ceiling"),
+    ),
+    Piece(
+        "strip-light",
+        "Under-cupboard strip",
+        GROUP,
+        (0.6, 0.05, 0.03),
+        _batten,
+        surface=PAPER,
+        base=1.42,
+        wall=True,
+        lamp=Lamp("house-strip", (0.0, 0.0, -0.4), DOWN, "cupboards"),
     ),
     Piece(
         "wall-mirror",

@@ -80,6 +80,8 @@ class Lamp:
     """Where its lit face is, in parts of the piece's width, depth and height."""
     aim: tuple[float, float, float]
     """Unit vector that it looks along."""
+    switch: str = ""
+    """Of the house, that it hangs on as it is brought in."""
 
 
 def no_flats(w, d, h):
@@ -110,6 +112,8 @@ class Piece:
     """Whether it stands or hangs at a wall."""
     high: bool = False
     """Whether it usually reaches up to the ceiling."""
+    ceiling: bool = False
+    """Whether it is fixed under the ceiling."""
     outside: bool = False
     """Whether it stands outside, before the windows."""
     flats: Callable[..., list[Flat]] = no_flats

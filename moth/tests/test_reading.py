@@ -265,7 +265,7 @@ def test_a_low_lamp_is_where_the_light_comes_from(figure, pose):
     assert place == pytest.approx(made.units[0].position, abs=0.01)
 
 
-@pytest.mark.parametrize("figure", ["weathered-man", "old-woman"])
+@pytest.mark.parametrize("figure", ["weathered-man", "old-woman", "middle-aged-woman"])
 def test_a_cheek_lit_down_to_the_mouth_is_no_triangle(figure):
     person = {"id": "s", "name": "S", "figure": figure, "pose": "seated", "position": [3, 3]}
     names = [pattern(a, 34, figures=[person]).name for a in (30, 46)]

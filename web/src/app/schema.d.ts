@@ -3428,7 +3428,7 @@ export interface components {
              * @default box
              * @enum {string}
              */
-            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "wall-mirror" | "screen" | "lit-monitor" | "house" | "tree" | "hedge" | "yard-wall" | "shed" | "scan";
+            kind: "box" | "cylinder" | "ball" | "table" | "round-table" | "low-table" | "desk" | "counter" | "lectern" | "chair" | "armchair" | "sofa" | "stool" | "bench" | "bed" | "shelf" | "cupboard" | "sideboard" | "wall-cupboard" | "drawers" | "chest" | "crate" | "books" | "plant" | "picture" | "monitor" | "curtain" | "rug" | "door" | "partition" | "doorway" | "passage" | "radiator" | "fireplace" | "piano" | "pillar" | "folding-screen" | "steps" | "table-lamp" | "floor-lamp" | "pendant" | "work-lamp" | "ceiling-tube" | "downlight" | "strip-light" | "wall-mirror" | "screen" | "lit-monitor" | "house" | "tree" | "hedge" | "yard-wall" | "shed" | "scan";
             /**
              * Locked
              * @default false
@@ -4003,6 +4003,8 @@ export interface components {
             ];
             /** Head */
             head: string;
+            /** Switch */
+            switch: string;
         };
         /**
          * Landing
@@ -5101,6 +5103,8 @@ export interface components {
         PieceOut: {
             /** Base */
             base: number;
+            /** Ceiling */
+            ceiling: boolean;
             /** Gloss */
             gloss: boolean;
             /** Group */

@@ -3,11 +3,11 @@ import { Button } from "../../parts/Button";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { useLength } from "../../app/preferences";
-import { act, choose, move, settle, useDesk, withPiece } from "../store";
+import { act, choose, move, readDesk, settle, useDesk, withPiece } from "../store";
 import { copyPiece } from "./bringing";
 import { lightUp } from "./itsLight";
-import { setDown, strikePiece, toWall, turnPiece } from "./furnishing";
-import { outsideOf } from "./standing";
+import { setDown, strikePiece, toWall, turnPiece, wallOf } from "./furnishing";
+import { outsideOf, standing } from "./standing";
 import { PlaceFields } from "./PlaceFields";
 import { SurfaceFields } from "./SurfaceFields";
 import { nudge, toggleOn } from "../units/gestures";
@@ -44,6 +44,14 @@ function ItsLight({
   );
 }
 
+/** Its size and place, so that what is made wider does not reach through a wall. */
+function inItsRoom(item: Furniture, beyond: boolean): Partial<Furniture> {
+  const { size, position } = item;
+  if (beyond) return { size };
+  const [x, y] = standing([position[0], position[1]], item, readDesk().draft!.room, true);
+  return { size, position: [x, y, position[2]] };
+}
+
 /** A piece's size with one side changed [m]; a model keeps its proportions. */
 function resized(item: Furniture, side: number, to: number): Point {
   const by = to / item.size[side]!;
@@ -65,6 +73,7 @@ export function PieceInHand({
   const length = useLength();
   const outdoors = useDesk((d) => d.draft!.room.outdoors);
   const beyond = useDesk((d) => outsideOf(d.draft!.room, item.position));
+  const against = useDesk((d) => !!wallOf(item, d.draft!.room));
   const kind = constants.pieces.find((p) => p.key === item.kind);
   const fixed = disabled || item.locked;
   const set = (change: Partial<Furniture>, words: string) =>
@@ -103,9 +112,7 @@ export function PieceInHand({
             disabled={fixed}
             onChange={(v) =>
               set(
-                {
-                  size: resized(item, k, length.take(v)),
-                },
+                inItsRoom({ ...item, size: resized(item, k, length.take(v)) }, beyond),
                 `${label.toLowerCase()} ${length.text(length.take(v))}`,
               )
             }
@@ -213,7 +220,7 @@ export function PieceInHand({
           Polished
         </Button>
         <Button disabled={fixed || outdoors || beyond} onClick={() => toWall(item.id)}>
-          To the wall
+          {against ? "To the next wall" : "To the wall"}
         </Button>
         <Button disabled={fixed} onClick={() => setDown(item.id)}>
           Set down

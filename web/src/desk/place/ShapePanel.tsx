@@ -1,4 +1,5 @@
 import type { Constants, Document } from "../../app/api";
+import { withRoom } from "./resizing";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
@@ -22,7 +23,7 @@ export function ShapePanel({ constants }: { constants: Constants }) {
   const editable = useDesk(mayEdit);
   const north = usePreferences((p) => p.plan === "place");
   const set = (change: Partial<Room>, words: string) =>
-    act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
+    act((d) => withRoom(d, change), `Room: ${words}`);
   return (
     <div className="grid gap-2">
       {!room.outdoors && (

@@ -4,6 +4,7 @@ import { act, choosePiece, readDesk } from "../store";
 import { floorAxes } from "../plan/polar";
 import { frameOf } from "../units/gestures";
 import { freshUnit, lightOf } from "./itsLight";
+import { placeOn } from "./riding";
 import { boundsOf, onWall, turnFrom, wallAhead, wallsOf, type Spot } from "./walls";
 import { halfReach, overlap, standing } from "./standing";
 
@@ -45,6 +46,24 @@ function clearPlace(
   return standing(at, item, draft.room);
 }
 
+type Stood = Pick<Furniture, "name" | "kind" | "position" | "size" | "turn">;
+
+/** A strip of light under the wall cupboard that is nearest and has none, its front edge. */
+function underCupboard(strip: Stood, draft: Document): Stood {
+  const far = (f: Furniture) =>
+    Math.hypot(f.position[0] - strip.position[0], f.position[1] - strip.position[1]);
+  const places = draft.furniture
+    .filter((f) => f.kind === "wall-cupboard")
+    .sort((a, b) => far(a) - far(b))
+    .map((f) => {
+      const size: Point = [Math.min(strip.size[0], f.size[0]), strip.size[1], strip.size[2]];
+      const position = placeOn(f, [0, 0.3, -strip.size[2] / f.size[2]]);
+      return { ...strip, size, position, turn: f.turn };
+    });
+  const strips = draft.furniture.filter((f) => f.kind === strip.kind);
+  return places.find((p) => !strips.some((f) => overlap(p, f))) ?? strip;
+}
+
 /** Tops that small things are stood on [m]. */
 const [LOW_TOP, HIGH_TOP] = [0.3, 1.2];
 
@@ -53,8 +72,8 @@ const TOPS: Furniture["kind"][] = [
   ...(["sideboard", "drawers", "chest", "crate", "box"] as const),
 ];
 
-/** The piece nearest to a place that a small thing can stand on, within two metres. */
-function tableNear(draft: Document, size: Point, at: readonly [number, number]) {
+/** Pieces that a small thing can stand on within two metres of a place, the nearest first. */
+function tablesNear(draft: Document, size: Point, at: readonly [number, number]) {
   const far = (f: Furniture) => Math.hypot(f.position[0] - at[0], f.position[1] - at[1]);
   return draft.furniture
     .filter((f) => {
@@ -68,16 +87,16 @@ function tableNear(draft: Document, size: Point, at: readonly [number, number]) 
         far(f) < 2
       );
     })
-    .sort((a, b) => far(a) - far(b))[0];
+    .sort((a, b) => far(a) - far(b));
 }
 
-/** The place on a top that is nearest to `at` and not taken; else its middle. */
+/** The place on a top that is nearest to `at` and not taken; none where all are. */
 function onTop(
   table: Furniture,
   item: Pick<Furniture, "size" | "turn" | "position">,
   at: readonly [number, number],
   draft: Document,
-): [number, number] {
+): [number, number] | undefined {
   const a = (table.turn * Math.PI) / 180,
     [c, s] = [Math.cos(a), Math.sin(a)];
   const reach = Math.hypot(item.size[0], item.size[1]) / 2;
@@ -93,12 +112,7 @@ function onTop(
       (f) => f.id !== table.id && overlap({ ...item, position: [x, y, item.position[2]] }, f),
     );
   const away = ([x, y]: [number, number]) => Math.hypot(x - at[0], y - at[1]);
-  return (
-    places.sort((p, q) => away(p) - away(q)).find((p) => !taken(p)) ?? [
-      table.position[0],
-      table.position[1],
-    ]
-  );
+  return places.sort((p, q) => away(p) - away(q)).find((p) => !taken(p));
 }
 
 /** Where a thing comes to stand that the lens shall see: behind the face, its front to the lens. */
@@ -207,12 +221,23 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const along: readonly [number, number] = hung
     ? [hung.wall.inward[1], -hung.wall.inward[0]]
     : [-toward[1], toward[0]];
-  const table = kind.base > 0 && !kind.wall && !kind.high && tableNear(draft, size, at);
-  const z = table ? table.position[2] + table.size[2] : kind.base;
-  const [x, y] = table
-    ? onTop(table, { size, turn, position: [0, 0, z] }, at, draft)
-    : clearPlace({ size, turn, position: [0, 0, z] }, at, along, draft);
-  const made = madeOf(kind, draft, { name, position: [x, y, z], size, turn });
+  // A small thing on the nearest top that has room for it; where none has, on the floor.
+  const small = kind.base > 0 && !kind.wall && !kind.high;
+  const on = (small ? tablesNear(draft, size, at) : []).flatMap((table) => {
+    const z = table.position[2] + table.size[2];
+    const spot = onTop(table, { size, turn, position: [0, 0, z] }, at, draft);
+    return spot ? [{ z, spot }] : [];
+  })[0];
+  const ceiling = kind.ceiling && !draft.room.outdoors ? draft.room.height - size[2] : null;
+  const z = on?.z ?? ceiling ?? kind.base;
+  const [x, y] = on?.spot ?? clearPlace({ size, turn, position: [0, 0, z] }, at, along, draft);
+  const key = kind.key as Furniture["kind"];
+  const stood = { name, kind: key, position: round([x, y, z]), size, turn };
+  const made = madeOf(
+    kind,
+    draft,
+    kind.key === "strip-light" ? underCupboard(stood, draft) : stood,
+  );
   const { lamp } = kind,
     head = heads.find((h) => h.key === lamp?.head);
   act(

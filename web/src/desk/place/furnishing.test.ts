@@ -19,6 +19,7 @@ const kind = (over: Partial<Piece> = {}): Piece => ({
   round: false,
   wall: false,
   high: false,
+  ceiling: false,
   opens: false,
   surface: wood,
   second: null,
@@ -154,6 +155,10 @@ test.each([
   toWall("f1");
   expect(item().turn).toBe(turn);
   to.forEach((v, k) => expect(item().position[k]).toBeCloseTo(v));
+  // Pressed again it goes to the next wall round, and so to every wall.
+  const turns = [0, 1, 2, 3].map(() => (toWall("f1"), item().turn));
+  expect(new Set(turns)).toEqual(new Set([0, 90, 180, 270]));
+  expect(turns[3]).toBe(turn);
 });
 
 test("keys move it as the plan shows it, as one gesture", () => {
@@ -206,4 +211,20 @@ test("a small thing is stood on the table that is near, and beside what stands t
   expect(one.position[2]).toBeCloseTo(0.75, 6);
   expect(two.position[2]).toBeCloseTo(0.75, 6);
   expect(away(one.position, two.position)).toBeGreaterThan(0.2);
+});
+
+test("strips of light come under the wall cupboards, one under each", () => {
+  const cupboard = { size: [1.2, 0.35, 0.7] as Point, base: 1.45, wall: true };
+  bringPiece(kind({ key: "wall-cupboard", name: "Wall cupboard", ...cupboard }), []);
+  copyPiece("f1");
+  const strip = { size: [0.6, 0.05, 0.03] as Point, base: 1.42, wall: true };
+  for (const id of ["f3", "f4"]) {
+    bringPiece(kind({ key: "strip-light", name: "Strip", ...strip }), []);
+    const over = readDesk().draft!.furniture.filter(
+      (f) => f.kind === "wall-cupboard" && Math.abs(f.position[0] - item(id).position[0]) < 0.01,
+    );
+    expect(over).toHaveLength(1);
+    expect(item(id).position[2] + item(id).size[2]).toBeCloseTo(over[0]!.position[2]);
+  }
+  expect(item("f3").position[0]).not.toBeCloseTo(item("f4").position[0]);
 });

@@ -1,8 +1,8 @@
 /** Furniture carried over the plan, turned, stacked and struck. */
-import type { Furniture, Point } from "../../app/api";
+import type { Document, Furniture, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
-import { inRoom, nearestWall, offWall, turnFrom } from "./walls";
+import { inRoom, nearestWall, offWall, turnFrom, wallsOf, type Wall } from "./walls";
 import { onGrid, outsideOf, standing } from "./standing";
 import { act, move, readDesk, setDesk, withPiece } from "../store";
 
@@ -58,20 +58,36 @@ export function setDown(id: string) {
   );
 }
 
-/** Stand a piece with its back against the wall that is nearest. */
-export function toWall(id: string) {
-  const item = piece(id),
-    room = readDesk().draft?.room;
-  if (!item || !room || room.outdoors || item.locked) return;
-  const [x, y] = item.position;
-  const wall = nearestWall(room, [x, y]),
+/** Where a piece stands with its back against a wall, at the place of it that is nearest. */
+function against(item: Furniture, wall: Wall, room: Document["room"]) {
+  const [x, y] = item.position,
     turn = turnFrom(wall);
   const by = item.size[1] / 2 - offWall(wall, [x, y]);
   const at = [x + by * wall.inward[0], y + by * wall.inward[1]] as const;
   const [px, py] = standing(at, { size: item.size, turn }, room, true);
+  return { turn, position: round([px, py, item.position[2]]) };
+}
+
+/** The wall that a piece stands against; none where it stands free. */
+export function wallOf(item: Furniture, room: Document["room"]): Wall | undefined {
+  return wallsOf(room).find((wall) => {
+    const { turn, position } = against(item, wall, room);
+    const apart = Math.hypot(position[0] - item.position[0], position[1] - item.position[1]);
+    return apart < 0.005 && Math.abs(((turn - item.turn + 540) % 360) - 180) < 0.5;
+  });
+}
+
+/** Stand a piece with its back against the wall that is nearest; from there, against the next. */
+export function toWall(id: string) {
+  const item = piece(id),
+    room = readDesk().draft?.room;
+  if (!item || !room || room.outdoors || item.locked) return;
+  const own = wallOf(item, room),
+    walls = wallsOf(room);
+  const wall = own ? walls[(own.at + 1) % walls.length]! : nearestWall(room, item.position);
   act(
-    withPiece(id, (f) => ({ turn, position: round([px, py, f.position[2]]) })),
-    `${item.name} to the wall`,
+    withPiece(id, () => against(item, wall, room)),
+    `${item.name} to the ${own ? "next " : ""}wall`,
   );
 }
 

@@ -5,6 +5,9 @@ import { placeOn } from "./riding";
 
 type Lamp = NonNullable<Piece["lamp"]>;
 
+/** Usual white of tubes and downlights [K]; typical. */
+const HOUSE = 4000;
+
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
 
 export const freshUnit = (draft: Document) => {
@@ -34,7 +37,8 @@ export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head
     aims_at: "",
     on: true,
     dimmer: 1,
-    cct: head.cct[0],
+    // Lamps of the house are whiter than a bulb on a table.
+    cct: lamp.switch ? Math.min(Math.max(HOUSE, head.cct[0]), head.cct[1]) : head.cct[0],
     green: 0,
     hue: 0,
     saturation: 0,
@@ -43,7 +47,7 @@ export function lightOf(draft: Document, item: Furniture, lamp: Lamp, head: Head
     held: "built-in",
     foot: null,
     bearer: "",
-    switch: "",
+    switch: lamp.switch,
     piece: item.id,
     feed: "",
     run: null,

@@ -1,4 +1,5 @@
 /** How a hand changes the room's outline. */
+import { withRoom } from "./resizing";
 import { polygonArea } from "d3-polygon";
 import type { Document } from "../../app/api";
 import { usePreferences } from "../../app/preferences";
@@ -206,7 +207,7 @@ export function shape(name: string) {
     surface: null,
   }));
   act(
-    (d) => ({ ...d, room: { ...d.room, outline }, openings: d.openings.filter(inCeiling) }),
+    (d) => ({ ...withRoom(d, { outline }), openings: d.openings.filter(inCeiling) }),
     `room: ${name.toLowerCase()}`,
   );
   setDesk({ chosenWall: null });
