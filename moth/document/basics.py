@@ -39,6 +39,10 @@ Kept = Annotated[str, Field(pattern=f"^$|^({'|'.join(KEPT)}):{ID}$")]
 """What an aim is kept on, as kind:id; empty for a place of its own."""
 
 
+Thrown = Annotated[str, Field(pattern=f"^$|^@sun$|^unit:{ID}$")]
+"""Whose light a sheet throws at the face: a unit's, as unit:id, the sun's, or nobody's."""
+
+
 Bearer = Annotated[str, Field(pattern=f"^({ID})?$")]
 """Id of the unit whose stand bears an arm; empty for what no arm holds."""
 

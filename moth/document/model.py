@@ -25,6 +25,7 @@ from .basics import (
     Size,
     Span,
     Thing,
+    Thrown,
 )
 from .day import Site, Sky
 from .power import BATTERY, Circuit, Feed
@@ -449,9 +450,9 @@ class Grip(Model):
     aim: Point
     aims_at: Kept = ""
     """See :class:`Unit`."""
-    throws: Kept = ""
-    """The unit whose light it throws at the first figure's face: the hand keeps its front half way
-    between the two, whichever of them is carried.
+    throws: Thrown = ""
+    """The unit whose light it throws at the first figure's face, or the sun: the hand keeps its
+    front half way between the two, whichever of them is carried and however the sun goes round.
     """
     roll: Finite = 0.0
     size: tuple[Span, Span]
@@ -772,6 +773,6 @@ class Setup(Model):
                     raise ValueError(f"'{item.id}' aims at itself")
         units = {f"unit:{u.id}" for u in self.units}
         for item in self.grip:
-            if item.throws and item.throws not in units:
+            if item.throws.startswith("unit:") and item.throws not in units:
                 raise ValueError(f"'{item.id}' throws '{item.throws}', which is no unit here")
         return self

@@ -577,7 +577,7 @@ HEADS = {
         ),
         Head(
             "house-strip",
-            "Under-cupboard strip",
+            "Strip under a cupboard",
             "tube",
             (0.55, 0.02),
             100,

@@ -199,7 +199,7 @@ LIT = (
     ),
     Piece(
         "strip-light",
-        "Under-cupboard strip",
+        "Strip, under a cupboard",
         GROUP,
         (0.6, 0.05, 0.03),
         _batten,

@@ -287,8 +287,9 @@ def test_a_mirror_throws_the_light_of_a_unit_that_is_there():
         "aim": [2, 2, 1],
         "size": [0.6, 0.6],
     }
-    kept = load(data(grip=[{**glass, "throws": "unit:key"}]))
-    assert kept.grip[0].throws == "unit:key"
+    for thrown in ("unit:key", "@sun"):
+        kept = load(data(grip=[{**glass, "throws": thrown}]))
+        assert kept.grip[0].throws == thrown
     assert world_key(kept) == world_key(load(data(grip=[glass])))
     for wrong in ("unit:nobody", "grip:m"):
         with pytest.raises(DocumentError, match="throws"):

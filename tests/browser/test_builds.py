@@ -70,8 +70,8 @@ def kitchen(page):
     hand.type("Wide", 3.0)
     hand.bring("Wall cupboard")
     hand.press("Duplicate")
-    hand.bring("Under-cupboard strip")
-    hand.bring("Under-cupboard strip")
+    hand.bring("Strip")
+    hand.bring("Strip")
     # It comes to the wall behind, and goes round to the next ones.
     hand.bring("Door, shut")
     hand.press("To the next wall")

@@ -1,3 +1,4 @@
+import { SUN } from "../place/aiming";
 import { PolarFields } from "../plan/PolarFields";
 import type { Constants, Grip, Point } from "../../app/api";
 import { Button } from "../../parts/Button";
@@ -97,6 +98,7 @@ function Piece({
       `${piece.name}: ${words}`,
     );
   const put = (words: string, change: () => void) => nudge(change, `${piece.name} ${words}`);
+  const sun = useDesk((d) => !!d.draft!.sky.sun);
   const throwing = useDesk((d) => d.draft!.units.find((u) => `unit:${u.id}` === piece.throws));
   const frame = frameOf(),
     polar = frame && toPolar(piece.position as Point, frame.face, frame.lens);
@@ -271,12 +273,22 @@ function Piece({
         </Button>
         <Button
           disabled={disabled}
-          pressed={!!piece.throws}
+          pressed={!!throwing}
           title="Stays half way between the unit in hand and the face, whichever of them is carried"
           onClick={() => keepBetween(piece.id)}
         >
-          {piece.throws ? `Kept on ${throwing?.name ?? "a unit"}` : "Keep between"}
+          {throwing ? `Kept on ${throwing.name}` : "Keep between"}
         </Button>
+        {(sun || piece.throws === SUN) && (
+          <Button
+            disabled={disabled}
+            pressed={piece.throws === SUN}
+            title="Stays half way between the sun and the face, as the hour goes on"
+            onClick={() => keepBetween(piece.id, true)}
+          >
+            {piece.throws === SUN ? "Kept on the sun" : "Keep on the sun"}
+          </Button>
+        )}
         <Button
           look="bare"
           disabled={disabled}

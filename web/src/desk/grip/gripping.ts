@@ -2,7 +2,7 @@
 import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
-import { eyesOf, halfWay, wayTo } from "../place/aiming";
+import { eyesOf, halfWay, middleOf, SUN, wayTo } from "../place/aiming";
 import { inRoom } from "../place/walls";
 import { act, chooseGrip, move, readDesk, setDesk, settle, withGrip } from "../store";
 
@@ -196,20 +196,30 @@ const inLine = (name: string) =>
     },
   });
 
-/** Keep a piece between the unit in hand and the face, whichever is carried; or let it go. */
-export function keepBetween(id: string) {
+/**
+ * Keep a piece between the unit in hand, or the sun, and the face: whichever is carried, and as the
+ * sun goes round; or let it go.
+ */
+export function keepBetween(id: string, sun = false) {
   const { draft, chosen } = readDesk();
   const piece = draft?.grip.find((g) => g.id === id),
     unit = draft?.units.find((u) => u.id === chosen) ?? draft?.units.find((u) => u.on);
-  if (!piece || !unit) return;
-  const aim = halfWay(piece.position, unit.position, eyesOf(draft!.figures[0]!));
-  if (!piece.throws && !aim) return inLine(piece.name);
-  act(
-    withGrip(id, () =>
-      piece.throws ? { throws: "" } : { throws: `unit:${unit.id}`, aims_at: "", aim: aim! },
-    ),
-    piece.throws ? `${piece.name} let go` : `${piece.name} kept between ${unit.name} and the face`,
-  );
+  if (!draft || !piece) return;
+  const throws = sun ? SUN : unit && `unit:${unit.id}`;
+  if (throws && piece.throws !== throws) {
+    const from = middleOf(draft, throws),
+      aim = from && halfWay(piece.position, from, eyesOf(draft.figures[0]!));
+    if (!aim) return inLine(piece.name);
+    const words = `${piece.name} kept between ${sun ? "the sun" : unit!.name} and the face`;
+    act(
+      withGrip(id, () => ({ throws, aims_at: "", aim })),
+      words,
+    );
+  } else if (piece.throws)
+    act(
+      withGrip(id, () => ({ throws: "" })),
+      `${piece.name} let go`,
+    );
 }
 
 /** Keys on the chosen piece; true when the key was taken. */

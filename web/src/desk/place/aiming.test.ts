@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
 import { base } from "../frame/scene.fixture";
-import { eyesOf, halfWay, keepAims, middleOf, thingsOf } from "./aiming";
+import { eyesOf, halfWay, keepAims, middleOf, thingsOf, wayTo } from "./aiming";
 
 const key = base.units[0]!,
   person = base.figures[0]!,
@@ -109,6 +109,39 @@ test("everything but itself may be aimed at, and a piece by its middle", () => {
   expect(values).toContain("grip:g1");
   expect(values).toContain("furniture:t");
   expect(values).not.toContain(`unit:${key.id}`);
+});
+
+test("a reflector kept on the sun follows it through the day, sets with it and rises again", () => {
+  const at = (azimuth: number, elevation: number): Document => ({
+    ...make({}, { throws: "@sun" }),
+    sky: { ...base.sky, sun: { level: 80000, cct: 5200, on: true, azimuth, elevation } },
+  });
+  let d = at(90, 20);
+  for (const [azimuth, elevation] of [
+    [120, 35],
+    [180, 50],
+    [250, 12],
+  ] as const) {
+    const after = { ...d, sky: at(azimuth, elevation).sky };
+    d = keepAims(d, after);
+    const { position, aim } = d.grip[0]!,
+      front = wayTo(position, aim);
+    const [a, e] = [(azimuth * Math.PI) / 180, (elevation * Math.PI) / 180];
+    const sun = [Math.sin(a) * Math.cos(e), Math.cos(a) * Math.cos(e), Math.sin(e)];
+    // The sun's way turned about the front goes on to the face.
+    const out = sun.map(
+      (v, k) => 2 * front.reduce((sum, f, n) => sum + f * sun[n]!, 0) * front[k]! - v,
+    );
+    const toFace = wayTo(position, eyesOf(person));
+    out.forEach((v, k) => expect(v).toBeCloseTo(toFace[k]!, 3));
+  }
+  const night = keepAims(d, { ...d, sky: { ...d.sky, sun: null } });
+  expect(night.grip[0]).toMatchObject({ throws: "@sun", aim: d.grip[0]!.aim });
+  const morning = keepAims(night, { ...night, sky: at(90, 20).sky });
+  expect(morning.grip[0]!.aim).not.toEqual(d.grip[0]!.aim);
+  // Turned by hand it is let go.
+  const turned = { ...d, grip: d.grip.map((g) => ({ ...g, aim: [1, 3, 1] as Point })) };
+  expect(keepAims(d, turned).grip[0]!.throws).toBe("");
 });
 
 test("a mirror kept between throws the lamp at the face, wherever lamp, face or mirror go", () => {

@@ -31,8 +31,22 @@ export function eyesOf(f: Figure): Point {
   return [f.position[0] - before * Math.sin(turn), f.position[1] + before * Math.cos(turn), high];
 }
 
+/** What a sheet that throws the sun says instead of a unit. */
+export const SUN = "@sun";
+/** So far off the sun stands in one direction for all of a place [m]. */
+const AFAR = 1e6;
+
+/** A place toward the sun; null while there is none. */
+function placeOfSun({ sky: { sun } }: Document): Point | null {
+  if (!sun) return null;
+  const [a, e] = [(sun.azimuth * Math.PI) / 180, (sun.elevation * Math.PI) / 180];
+  const way = [Math.sin(a) * Math.cos(e), Math.cos(a) * Math.cos(e), Math.sin(e)];
+  return way.map((v) => AFAR * v) as Point;
+}
+
 /** The middle of a thing, or a person's eyes; null where there is no such thing. */
 export function middleOf(d: Document, thing: string): Point | null {
+  if (thing === SUN) return placeOfSun(d);
   const [kind, id] = thing.split(":");
   if (kind === "person") {
     const person = d.figures.find((f) => f.id === id);
@@ -86,14 +100,15 @@ export function halfWay(from: readonly number[], one: readonly number[], other: 
 }
 
 /**
- * A sheet that throws a unit's light at the subject, after a change: kept between the two, or let
- * go by a turn of the hand.
+ * A sheet that throws a unit's light, or the sun's, at the subject, after a change: kept between
+ * the two, or let go by a turn of the hand.
  */
 function thrown(before: Document, after: Document, old: Grip | undefined, now: Grip): Grip {
   if (!now.throws) return now;
   const lamp = middleOf(after, now.throws),
     face = eyesOf(after.figures[0]!);
-  if (!lamp) return { ...now, throws: "" };
+  // A sun that has set comes up again; a unit that was struck does not.
+  if (!lamp) return now.throws === SUN ? now : { ...now, throws: "" };
   const kept = old?.throws === now.throws,
     was = kept && middleOf(before, now.throws);
   const stays =

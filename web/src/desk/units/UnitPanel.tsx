@@ -117,18 +117,18 @@ export function UnitPanel({ constants }: { constants: Constants }) {
 /** What its vents and back let out: on walls and ceiling, where nobody put it. */
 function Leak({ unit, head, disabled }: { unit: Unit; head?: Head; disabled: boolean }) {
   const wrapped = unit.attachments.some((a) => a.key === "wrap");
-  const typical = head?.leak ? `typical of it: ${percent(head.leak)}` : "";
+  const typical = head?.leak ? `typical ${percent(head.leak)}` : "";
   return (
     <Slider
-      label="Leaks by vents and back"
+      label="Leaks"
       value={unit.leak * 100}
       min={0}
       max={5}
       step={0.5}
       fine={0.1}
       disabled={disabled}
-      text={unit.leak ? percent(unit.leak) : "not reckoned"}
-      note={wrapped && unit.leak ? "black wrap takes nine tenths of it" : typical}
+      text={unit.leak ? percent(unit.leak) : "none reckoned"}
+      note={wrapped && unit.leak ? "wrap leaves a tenth" : typical}
       onChange={(p) => move(withUnit(unit.id, () => ({ leak: Math.round(p * 10) / 1000 })))}
       onDone={() => settle(`${unit.name} leaks`)}
     />
