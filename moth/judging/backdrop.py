@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import replace
 
 import numpy as np
+from scipy import ndimage
 
 from ..camera import blur, signal_at, stops_over_grey
 from ..colour import LUMINANCE
@@ -40,6 +41,10 @@ STEP = 12.0
 """Difference of colour (CIELAB) across a line from which it is seen at a glance; typical."""
 THROUGH = 0.3
 """How near the middle of the head a line must run to run through it, in heads; typical."""
+MARGIN, TOUCH = 3.5, 0.12
+"""How near to the head a line must come: so many pixels, which the strips beside an edge take off,
+and part of a head; typical.
+"""
 LONG, SHORT = 0.3, 0.12
 """Length that such a line must have beside the head, in heads, and where the frame cuts it off;
 typical.
@@ -354,8 +359,13 @@ def _lines(scene):
     into = strong[off < THROUGH * tall]
     mask = np.zeros(COUNT, bool)
     mask[into] = True
+    # One that ends short of the head is a thing beside it.
+    own = (scene.body == scene.people[0]).reshape(height, width)
+    gap = ndimage.distance_transform_edt(~own).ravel() if own.any() else np.full(COUNT, np.inf)
     told = set()
     for pixels in regions(mask, 4)[:4]:
+        if gap[pixels].min() > MARGIN + TOUCH * tall:
+            continue
         span = np.ptp(offset[pixels] @ along.reshape(-1, 2)[pixels[len(pixels) // 2]])
         turn = np.abs(along.reshape(-1, 2)[pixels]).mean(0)
         # A post has two sides, and is one thing behind the head.

@@ -76,8 +76,10 @@ def upper(mesh, far):
 
 STRIP, STRIP_OFF = 0.015, 0.0018
 """Half the width of the strip that a shirt is buttoned by, and what it stands off [m]; typical."""
-COLLAR_HIGH, COLLAR_OFF = 0.05, 0.007
-"""Of a shirt's collar: how far down it is folded and what it stands off [m]; typical."""
+COLLAR_HIGH, COLLAR_OFF, FOLD = 0.05, 0.007, 0.014
+"""Of a shirt's collar: how far down it is folded, what it stands off and within what way of its rim
+it comes to stand off so [m]; typical.
+"""
 LAYER, LAPEL_OFF = 0.010, 0.015
 """What a jacket and its lapels stand off the shirt [m]."""
 BUTTON, WIDE_AT_NECK = 0.27, 0.066
@@ -111,7 +113,9 @@ def with_collar_of_shirt(mesh, shirt):
     leaf = high + np.where(front, 0.25 * np.clip(0.07 * scale - x, 0, 1), 0) - far
     strip = np.where(front & shirt, STRIP * scale - x, -1.0)
     mesh = _over(mesh, strip, STRIP_OFF * scale, GARMENT)
-    return _over(mesh, np.minimum(ajar, leaf), COLLAR_OFF * scale, GARMENT)
+    # Folded at the rim: it begins on the neck, and nobody looks in between.
+    fold = np.clip(far / (FOLD * scale), 0.1, 1)
+    return _over(mesh, np.minimum(ajar, leaf), COLLAR_OFF * scale * fold, GARMENT)
 
 
 FRONT = 0.045
@@ -167,8 +171,9 @@ def _scale(mesh):
 
 def _over(mesh, covers, off, finish, albedo=None):
     """A person with another layer over the built garment: where a number of its vertices is above
-    0, so far off it [m].
+    0, so far off it [m], everywhere alike or told for each.
     """
+    off = np.broadcast_to(off, len(covers))[:, None]
     count = len(covers)
     faces = mesh.faces[(mesh.finish == GARMENT) & (mesh.faces < count).all(1)]
     out = smooth_normals(mesh.vertices[:count], faces)

@@ -203,10 +203,10 @@ def views(page, server):
     yield "outline"
     page.get_by_role("button", name="North-up plan").click()
     page.goto(server.url)
-    page.get_by_role("link", name="Keeper at the pillar, wide").first.click()
+    page.get_by_role("link", name="Pilot, chart store").first.click()
     whole(page)
     page.get_by_role("button", name="What the frame does").click()
-    page.get_by_role("button", name="a line behind the head").click()
+    page.get_by_role("button", name="neck").first.click()
     page.get_by_role("button", name="Try what would mend it").click()
     page.get_by_role("group", name="What would mend it").get_by_role("status").wait_for()
     page.get_by_role("button", name="Sweep one thing").click()
