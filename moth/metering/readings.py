@@ -204,9 +204,13 @@ def stop_reading(lux, receiver, camera, say):
     return number, say.stop(number), float(2 * np.log2(number / camera.t_stop))
 
 
+NO_FILL = 2000.0
+"""Ratio from which a side that is lit is not: eleven stops, more than pictures hold."""
+
+
 def _ratio(school, over, under, fill):
     """A ratio with its school's name; words say why when there is none."""
-    if over < DARK or under < DARK:
+    if over < DARK or under < max(DARK, over / NO_FILL):
         why = "no light on the key side" if over < DARK else fill
         return Ratio(school, None, None, why)
     value = over / under

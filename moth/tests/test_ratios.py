@@ -300,3 +300,27 @@ def test_more_fill_is_advised_where_all_of_it_is_too_little_and_does_it():
     assert "stronger head" in caught.value.sentence or "the fill up" in caught.value.sentence
     nearer = stage([key, {**fill, **box("f", "fill", 50, 1.0, distance=1.4)}])
     assert ratio_of(nearer, "single") < 1.5 < ratio_of(scene, "single")
+
+
+@pytest.mark.parametrize(("first", "second"), [(0.2, 0.1), (0.05, 0.3), (0.15, 0.15)])
+def test_two_fills_are_the_sum_of_both(first, second):
+    """Light adds. The dome is held toward the first: the other, 22 degrees off, counts by so much."""
+
+    def with_fills(a, b):
+        fills = [("f", 40, a), ("g", 62, b)]
+        units = [box(n, "fill", angle, part) for n, angle, part in fills if part]
+        return told(stage([box("k", "key", -50), *units]))["single"]
+
+    one, other = 1 / with_fills(first, 0), 1 / with_fills(0, second)
+    askew = (1 + np.cos(np.radians(62 - 40))) / 2
+    assert with_fills(first, second) == pytest.approx(1 / (one + askew * other), rel=0.01)
+
+
+@pytest.mark.parametrize("part", [1e-5, 1e-3])
+def test_a_fill_that_no_picture_shows_is_told_as_none(part):
+    grey = {side: {"reflectance": 0.0} for side in BLACK_ROOM}
+    found = read_setup(stage([box("k", "key", -50), box("f", "fill", 50, part)], walls=grey)).ratios
+    if part < 1 / 2000:
+        assert found.single.ratio is None and found.single.words == "the fill gives it nothing"
+    else:
+        assert found.single.ratio == pytest.approx(1 / part, rel=0.05)
