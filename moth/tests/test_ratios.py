@@ -304,7 +304,7 @@ def test_more_fill_is_advised_where_all_of_it_is_too_little_and_does_it():
 
 @pytest.mark.parametrize(("first", "second"), [(0.2, 0.1), (0.05, 0.3), (0.15, 0.15)])
 def test_two_fills_are_the_sum_of_both(first, second):
-    """Light adds. The dome is held toward the first: the other, 22 degrees off, counts by so much."""
+    """Light adds; the dome is held toward the first, the other counts by so much as it is off."""
 
     def with_fills(a, b):
         fills = [("f", 40, a), ("g", 62, b)]
