@@ -149,8 +149,8 @@ AFAR = 2500.0
 """Where a distant face is said to be [m]."""
 
 
-def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0, face=None):
-    """Emitter from a distribution and a lit face.
+def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.0):
+    """Emitter from a distribution and an evenly lit face.
 
     Parameters
     ----------
@@ -162,8 +162,6 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     position, aim : array_like, shape (3,)
     roll : float
         [deg]
-    face : ndarray or None, shape (k, k)
-        Brightness over the face; None for even.
 
     Returns
     -------
@@ -176,13 +174,18 @@ def emitter_from(distribution: Distribution, shape, size, position, aim, roll=0.
     0
     """
     kind = POINT if max(size) <= 0 else shape
-    pattern = EVEN
-    if face is not None:
-        k = (np.arange(len(face)) + 0.5) / len(face) * 2 - 1
-        inside = np.hypot(*np.meshgrid(k, k)) <= 1.05 if kind == DISC else np.ones_like(face, bool)
-        pattern = np.ascontiguousarray(face / face[inside].mean())
     table = _fine_table(distribution)
-    return Emitter(lit_face(kind, position, axes(position, aim, roll), size, table, pattern))
+    return Emitter(lit_face(kind, position, axes(position, aim, roll), size, table))
+
+
+def _uneven(emitter, brightness):
+    """The same, its face as bright from place to place as a table (k, k) says."""
+    k = (np.arange(len(brightness)) + 0.5) / len(brightness) * 2 - 1
+    inside = np.ones_like(brightness, bool)
+    if emitter.kind == DISC:
+        inside = np.hypot(*np.meshgrid(k, k)) <= 1.05
+    pattern = np.ascontiguousarray(brightness / brightness[inside].mean())
+    return replace(emitter, face=emitter.face._replace(pattern=pattern))
 
 
 def build_emitter(unit, path="units"):
@@ -215,9 +218,8 @@ def _emitter(keyed):
     shape = {"point": POINT, "disc": DISC, "rectangle": RECTANGLE, "tube": RECTANGLE, "bulb": BALL}[
         lamp.shape
     ]
-    emitter = emitter_from(
-        lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll, lamp.face
-    )
+    emitter = emitter_from(lamp.distribution, shape, lamp.size, unit.position, unit.aim, unit.roll)
+    emitter = emitter if lamp.face is None else _uneven(emitter, lamp.face)
     return replace(emitter, rods=rods_of(unit, emitter))
 
 

@@ -148,8 +148,10 @@ def _cells(width, height, material):
     return max(2, round(finest * width / longer)), max(2, round(finest * height / longer))
 
 
-def _sheet(piece, position, aim, roll, size, material, cells=None):
-    right, up, normal = axes(position, aim, roll)
+def _sheet(piece, placed, size, material, cells=None):
+    """A sheet of a piece; `placed` is its position, aim and roll."""
+    position = placed[0]
+    right, up, normal = axes(*placed)
     # Seen from in front, its right hand is on the viewer's left: the grid runs along the sheet's
     # own axes.
     return Sheet(
@@ -246,12 +248,13 @@ def _flat(piece, item, flat):
     high = max(1, min(6, round(1.2 * flat.size[1] / flat.size[0])))
     cells = (1, high) if flat.behind else None
     to = np.add(flat.centre, flat.facing)
-    base = _sheet(piece, flat.centre, to, 0.0, flat.size, material, cells)
+    base = _sheet(piece, (flat.centre, to, 0.0), flat.size, material, cells)
     return replace(base, behind=flat.behind)
 
 
-GLASS_OFF, PANE_OFF, COVER_OFF = 0.001, 0.005, 0.008
-"""From the wall into the room [m]: the glass; where daylight sets out; what covers the window.
+GLASS_OFF, PANE_OFF, COVER_OFF, SLATS_OFF = 0.001, 0.005, 0.008, 0.10
+"""From the wall into the room [m]: the glass; where daylight sets out; what covers the window; the
+slats before it.
 
 A cover is taped to the wall: an inch of air would send along the walls beside it a fifth of what a
 heavy cloth passes.
@@ -295,7 +298,7 @@ def sheets_of(setup):
     sheets = []
     for at, item in enumerate(setup.grip):
         material = material_of(setup, item.material, f"grip[{at}].material")
-        base = _sheet(at, item.position, item.aim, item.roll, item.size, material)
+        base = _sheet(at, (item.position, item.aim, item.roll), item.size, material)
         if item.kind == "blinds":
             sheets += _slats(base, item.slat_pitch, item.slat_angle)
         elif item.kind == "branches":
@@ -314,42 +317,19 @@ def sheets_of(setup):
     for at, opening in enumerate(setup.openings):
         piece = len(setup.grip) + at
         place, inward = opening_place(setup, opening)
-        sheets.append(
-            _sheet(
-                piece,
-                place + GLASS_OFF * inward,
-                place + inward,
-                0.0,
-                opening.size,
-                GLASS,
-                (2, 2),
-            )
+        glass, cover, slats = (
+            (place + off * inward, place + inward, 0.0) for off in (GLASS_OFF, COVER_OFF, SLATS_OFF)
         )
+        sheets.append(_sheet(piece, glass, opening.size, GLASS, (2, 2)))
         if opening.cover != "clear":
             material = (
                 MATERIALS["duvetyne"]
                 if opening.cover == "blackout"
                 else material_of(setup, opening.cover, f"openings[{at}].cover")
             )
-            sheets.append(
-                _sheet(
-                    piece,
-                    place + COVER_OFF * inward,
-                    place + inward,
-                    0.0,
-                    _wider(opening.size, 0.1),
-                    material,
-                )
-            )
+            sheets.append(_sheet(piece, cover, _wider(opening.size, 0.1), material))
         if opening.blinds:
-            base = _sheet(
-                piece,
-                place + 0.10 * inward,
-                place + inward,
-                0.0,
-                _wider(opening.size, 0.06),
-                GLASS,
-            )
+            base = _sheet(piece, slats, _wider(opening.size, 0.06), GLASS)
             sheets += _slats(base, opening.slat_pitch, opening.slat_angle)
     return sheets
 
