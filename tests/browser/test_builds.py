@@ -114,7 +114,6 @@ def bedroom(page):
     hand.press("Cut a window in it")
     hand.press("Furniture")
     hand.bring("Bed")
-    hand.press("To the wall")
     hand.bring("Curtain")
     hand.bring("Low table")
     hand.bring("Table lamp")

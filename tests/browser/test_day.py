@@ -72,3 +72,44 @@ def test_the_hour_is_dragged_and_the_sun_goes_with_it(desk):
     dialog.get_by_role("button", name="Done").click()
     settled(desk)
     expect(sun).to_have_count(0)
+
+
+def aimed(page):
+    """Where the set-up's last sheet points, as it is stored, and whose light it throws."""
+    link = page.url.rsplit("/", 1)[1]
+    sheet = page.evaluate(
+        "async (n) => (await (await fetch(`/api/setups/${n}`)).json()).document.grip.at(-1)", link
+    )
+    return sheet["aim"], sheet["throws"]
+
+
+def test_a_reflector_kept_on_the_sun_goes_with_the_hour(desk):
+    desk.get_by_role("link", name="Keeper, lamp gallery at dawn").first.click()
+    settled(desk)
+    desk.get_by_role("button", name="The hour of the day").click()
+    day = desk.get_by_role("group", name="Day", exact=True)
+    if day.get_by_role("button", name="Place").count():
+        pick(desk, "Place", "Saltmarsh (made up)")
+    hour = day.get_by_label("The hour, typed")
+    hour.fill("9:00")
+    hour.press("Enter")
+    settled(desk)
+    desk.get_by_role("tab", name="Grip").click()
+    pick(desk, "Bring in", "Mirror")
+    settled(desk)
+    desk.get_by_role("button", name="Keep on the sun").click()
+    settled(desk)
+    morning, kept = aimed(desk)
+    assert kept == "@sun"
+    hour.fill("15:00")
+    hour.press("Enter")
+    settled(desk)
+    afternoon, kept = aimed(desk)
+    assert kept == "@sun" and max(abs(a - b) for a, b in zip(morning, afternoon, strict=True)) > 0.2
+    # Turned by hand it is let go, and the sun goes on without it.
+    desk.get_by_role("button", name="Turn left").click()
+    settled(desk)
+    assert aimed(desk)[1] == ""
+    expect(desk.get_by_role("button", name="Keep on the sun")).to_be_visible()
+    desk.get_by_role("button", name="Strike").click()
+    settled(desk)
