@@ -11,6 +11,7 @@ import numpy as np
 
 from moth.document import Polar, from_polar, load
 from moth.world import anchor
+from moth.world.figures import FIGURE_NAMES
 
 SENSOR = 24.9
 """Width of the picture on super 35 [mm]."""
@@ -181,17 +182,6 @@ CHOSEN = tuple(
 )
 """Four people seated square to the lens, which is square to the wall behind."""
 
-PEOPLE = (
-    "weathered-man",
-    "young-woman",
-    "middle-aged-woman",
-    "broad-man",
-    "old-woman",
-    "young-man",
-    "middle-aged-man",
-    "girl",
-)
-
 
 def drawn(seed):
     """Anybody, in any pose and clothes, turned off a lens that is not square to the wall either.
@@ -207,7 +197,7 @@ def drawn(seed):
 
     Examples
     --------
-    >>> drawn(3).person in PEOPLE, drawn(3) == drawn(3)
+    >>> drawn(3).person in FIGURE_NAMES, drawn(3) == drawn(3)
     (True, True)
     """
     draw = np.random.default_rng(seed)
@@ -221,7 +211,7 @@ def drawn(seed):
         "head_tilt": float(draw.uniform(-6, 6)),
     }
     return Stage(
-        str(draw.choice(PEOPLE)),
+        str(draw.choice(FIGURE_NAMES)),
         seed,
         int(draw.choice((-1, 1))),
         str(draw.choice(("seated", "standing", "leaning"))),
