@@ -30,9 +30,9 @@ def open_demo(page):
     settled(page)
 
 
-def open_copy(page):
-    """The demo's set-up as a new one of its own, so that tests do not meet each other's lights."""
-    link = page.get_by_role("link", name="Keeper, instrument room").first.get_attribute("href")
+def open_copy(page, name="Keeper, instrument room"):
+    """A set-up of the demo as a new one of its own, so that tests do not meet each other's lights."""
+    link = page.get_by_role("link", name=name).first.get_attribute("href")
     made = page.evaluate(
         """async (link) => {
             const { csrf } = await (await fetch("/api/session")).json();

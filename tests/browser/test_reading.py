@@ -22,7 +22,7 @@ def test_a_key_from_below_is_told_set_aside_with_a_reason_and_taken_up_again(des
     unfold(rows, "Face")
     expect(shape).to_be_visible()
     status = desk.get_by_role("status", name="Readings in all")
-    expect(status).to_have_text("1 meant so.")
+    expect(status).to_have_text("Nothing in the way.")
     # The key goes down below the face.
     put(desk, "Above eyes", -34)
     expect(shape).to_have_text(re.compile("from below"))
@@ -42,12 +42,12 @@ def test_a_key_from_below_is_told_set_aside_with_a_reason_and_taken_up_again(des
     desk.get_by_label("Why it is meant").fill("the stove is the only light")
     desk.get_by_role("button", name="Set it aside").click()
     settled(desk)
-    expect(status).to_have_text(re.compile("2 meant so"))
+    expect(status).to_have_text(re.compile("1 meant so"))
     expect(desk.get_by_text("Meant so: the stove is the only light")).to_be_visible()
     expect(marks.locator("title", has_text="nose shadow")).to_have_count(1)
     desk.get_by_role("button", name="Not meant any more").click()
     settled(desk)
-    expect(status).to_have_text(re.compile("1 meant so"))
+    expect(status).not_to_contain_text("meant so")
 
 
 def test_a_lost_outline_is_drawn_on_the_frame_and_brought_out_by_a_press(desk):
