@@ -5,10 +5,12 @@ import shapely
 import trimesh
 from trimesh.visual.material import PBRMaterial
 
-from moth.photometry import from_function, write_ies
+from moth.document import Unit
+from moth.photometry import ATTACHMENTS, HEADS, from_function, write_ies
 from moth.place import PIECES, scan_of
 from moth.place.scans import shelve
 from moth.scans.opening import open_model
+from moth.transport.emitters import build_emitter
 
 from .blocks import SIDES, panel, rig, sheet, spot, unit
 
@@ -311,7 +313,69 @@ def with_reflectors(seed):
     return {**document, "units": units, "grip": grip}
 
 
+SPREADING = ("grid-full", "muslin-bleached")
+"""Cloths that let nothing straight through."""
+
+
+def with_heads(seed):
+    """The same rooms lit by one or two heads of the catalogue, any of them, with up to two
+    attachments that fit it, set anyhow.
+
+    Parameters
+    ----------
+    seed : int
+
+    Returns
+    -------
+    dict
+    """
+    rng = np.random.default_rng([seed, 13])
+    document = drawn(seed)
+    room = document["room"]
+    corner = np.array([room["width"], room["depth"], room["height"]])
+    units = []
+    for unit_ in document["units"]:
+        # A second lamp of a narrow room may have been drawn beyond its wall.
+        place = np.clip(unit_["position"], 0.3, corner - 0.3).tolist()
+        plain = {**{k: v for k, v in unit_.items() if k != "ies"}, "position": place}
+        units.append(next(u for u in _heads(rng, plain) if _inside(u, corner)))
+    grip = [
+        {**g, "material": str(rng.choice(SPREADING))} if g["kind"] == "frame" else g
+        for g in document["grip"]
+        if g["material"] != "mirror"
+    ]
+    return {**document, "units": units, "grip": grip}
+
+
+def _heads(rng, unit_):
+    while True:
+        head = HEADS[str(rng.choice(list(HEADS)))]
+        fitting = [a for a in ATTACHMENTS.values() if head.group in a.fits]
+        hung = []
+        for groups in (("optic", "soft"), ("control",)):
+            some = [a for a in fitting if a.group in groups]
+            if some and rng.random() < 0.6:
+                kind = some[rng.integers(len(some))]
+                values = {
+                    s.key: float(
+                        rng.integers(len(s.choices)) if s.choices else rng.uniform(s.low, s.high)
+                    )
+                    for s in kind.settings
+                }
+                hung.append({"key": kind.key, "settings": values})
+        yield {**unit_, "head": head.key, "attachments": hung, "roll": float(rng.uniform(-90, 90))}
+
+
+def _inside(unit_, corner):
+    """Whether all of the lit face hangs in the room."""
+    face = build_emitter(Unit.model_validate(unit_)).face
+    reach = np.hypot(face.half_width, face.half_height) + 0.1
+    centre = np.array(face.centre)
+    return bool((centre > reach).all() and (centre < corner - reach).all())
+
+
 DRAWS = {
+    "heads": with_heads,
     "lamps": with_a_lamp,
     "reflectors": with_reflectors,
     "scans": with_a_scan,

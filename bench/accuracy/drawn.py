@@ -60,6 +60,7 @@ def _llvm():
 def main():
     parser = argparse.ArgumentParser(prog="python -m bench.accuracy.drawn", description=__doc__)
     parser.add_argument("--seeds", type=int, nargs="*", default=list(range(100, 115)))
+    parser.add_argument("--heads", action="store_true", help="heads and what hangs on them")
     parser.add_argument("--lamps", action="store_true", help="lit by a shaded lamp of the place")
     parser.add_argument("--reflectors", action="store_true", help="thrown by boards and mirrors")
     parser.add_argument("--scans", action="store_true", help="with a model from a file in it")
@@ -72,7 +73,8 @@ def main():
             errors = worked_out(seed, args.rays, folder, draw)
             every += errors.tolist()
             document = draw(seed)
-            rig = [g["material"] for g in document["grip"]]
+            rig = [k for u in document["units"] if "attachments" in u for k in _hung(u)]
+            rig += [g["material"] for g in document["grip"]]
             rig += [o["cover"] for o in document.get("openings", [])]
             rig += ["sun"] if document.get("sky", {}).get("sun") else []
             rig += [f["kind"] for f in document["furniture"] if f["kind"] != "box"]
@@ -82,6 +84,10 @@ def main():
         f"{(within <= NEAR).mean():.0%} of {len(every)} readings within {NEAR:g} %,"
         f" {(within > FAR).sum()} over {FAR:g} %, worst {_worst(np.array(every)):+.1f} %"
     )
+
+
+def _hung(unit):
+    return [unit["head"], *(a["key"] for a in unit["attachments"])]
 
 
 def _worst(errors):

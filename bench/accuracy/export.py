@@ -8,6 +8,7 @@ from unittest import mock
 import numpy as np
 
 from moth.document import load
+from moth.photometry import lamp_of
 from moth.transport.view import half_spread, lens_axes
 from moth.world import build_world, outside
 from moth.world import sheets as grip
@@ -101,6 +102,20 @@ def _frame(face):
     return np.concatenate([[face.kind], face.centre, face.right, face.up, face.forward, half])
 
 
+def _told(setup, emitters):
+    """Intensity over turn and angle, and brightness over the face, of heads of the catalogue with
+    what hangs on them.
+    """
+    out = {}
+    for k, (unit, emitter) in enumerate(zip(setup.units, emitters, strict=True)):
+        if not unit.ies:
+            distribution = lamp_of(unit).distribution
+            turns = np.linspace(0, 360, 721 if len(distribution.horizontal) > 1 else 1)
+            out[f"field{k}"] = distribution.table(np.linspace(0, 180, 7201), turns)
+            out[f"pattern{k}"] = emitter.face.pattern
+    return out
+
+
 @open_windows()
 def export(data, path):
     """Write one rig as path.npz.
@@ -121,14 +136,10 @@ def export(data, path):
     shaped = setup.room.outline is not None or setup.room.rise > 0
     solid = ((mesh.body > 0) | shaped) & (mesh.sheet < 0)
     sheets = [s for s in world.sheets if s.material.key != "glass"]
-    lamps = []
-    for u in data["units"]:
-        words = u["ies"]
-        lamps.append(np.concatenate([u["position"], u["aim"]]))
-        assert words
     from moth.transport.emitters import build_emitter
 
-    emitters = [build_emitter(u.model_copy(update={"attachments": ()})) for u in setup.units]
+    bare = [u.model_copy(update={"attachments": ()}) if u.ies else u for u in setup.units]
+    emitters = [build_emitter(u) for u in bare]
     camera = setup.cameras[0]
     walls = [] if shaped else _walls(setup)
     sky = setup.sky
@@ -167,7 +178,10 @@ def export(data, path):
             else np.zeros((0, 1))
         ),
         crate=np.array(
-            [u.attachments[0].settings["cutoff"] if u.attachments else 0 for u in setup.units]
+            [
+                u.attachments[0].settings["cutoff"] if b != u else 0
+                for b, u in zip(bare, setup.units, strict=True)
+            ]
         ),
         marks=np.array([[*m.position, *m.direction] for m in setup.marks]),
         camera=np.concatenate(
@@ -182,4 +196,5 @@ def export(data, path):
             ]
         ),
         sun=np.array([*sun_direction(sky.sun), sky.sun.level]) if sky.sun else np.zeros(0),
+        **_told(setup, emitters),
     )

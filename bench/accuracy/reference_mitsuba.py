@@ -10,6 +10,7 @@ import mitsuba as mi
 import numpy as np
 
 mi.set_variant("llvm_ad_rgb")
+from told_lamps import light_of_told, told_lamp  # noqa: E402 - needs the variant
 
 
 class SheetBSDF(mi.BSDF):
@@ -246,7 +247,10 @@ def build(rig, particles=False):
         scene[f"sheet{k}"] = quad(f"sheet{k}", c - r - u, 2 * r, 2 * u, bsdf)
     for k, (f, peak, crate) in enumerate(zip(rig["lamps"], rig["peak"], rig["crate"])):
         centre, right, up, forward = f[1:4], f[4:7] * f[13], f[7:10] * f[14], f[10:13]
-        if f[0] == 0:
+        told = told_of(rig, k)
+        if told:
+            scene[f"lamp{k}"] = told_lamp(*told)
+        elif f[0] == 0:
             table = rig["tables"][k]
             angle = np.degrees(2 * np.arcsin(np.linspace(0, 1, len(table))))
             beam, cutoff = (
@@ -380,6 +384,13 @@ def build(rig, particles=False):
     return mi.load_dict(scene)
 
 
+def told_of(rig, k):
+    """Frame, table and pattern of a lamp that is told by a table, or None."""
+    if f"field{k}" not in rig:
+        return None
+    return rig["lamps"][k], rig[f"field{k}"], rig[f"pattern{k}"]
+
+
 def receiver(scene, position, normal, samples, seed, rig):
     """Illuminance on a disc and on a dome: rays over the half sphere, and lamps that no ray can hit
     asked straight.
@@ -416,12 +427,18 @@ def receiver(scene, position, normal, samples, seed, rig):
                 )
                 / rounds
             )
-    for f, table, crate in zip(rig["lamps"], rig["tables"], rig["crate"]):
+    answers = (
+        (disc, lambda c: np.maximum(c, 0)),
+        (dome, lambda c: np.where(c > 0, 0.5 * (1 + c), 0)),
+    )
+    for k, (f, table, crate) in enumerate(zip(rig["lamps"], rig["tables"], rig["crate"])):
+        told = told_of(rig, k)
+        if told:
+            for out, response in answers:
+                out += light_of_told(scene, position, normal, told, response)
+            continue
         if f[0] != 0:
-            for out, response in (
-                (disc, lambda c: np.maximum(c, 0)),
-                (dome, lambda c: np.where(c > 0, 0.5 * (1 + c), 0)),
-            ):
+            for out, response in answers:
                 shown = _from_ball if f[0] == BALL else _from_face
                 out += shown(
                     scene, position, normal, f, table[0] * (0.92 if crate else 1), response

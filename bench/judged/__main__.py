@@ -55,7 +55,7 @@ def is_right(case, words):
     return bool(set(words) & case.wanted)
 
 
-def _seeds(text):
+def seeds(text):
     first, _, last = text.partition("-")
     return range(int(first), int(last or first) + 1)
 
@@ -65,7 +65,7 @@ def main():
     parser.add_argument("--kind", choices=KINDS, help="only the cases of one kind")
     parser.add_argument("--all", action="store_true", help="print every case, not only the wrong")
     parser.add_argument(
-        "--seeds", type=_seeds, default=(), help="stages drawn with seeds FROM-TO, for the chosen"
+        "--seeds", type=seeds, default=(), help="stages drawn with seeds FROM-TO, for the chosen"
     )
     options = parser.parse_args()
     right: Counter = Counter()

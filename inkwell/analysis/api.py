@@ -32,7 +32,7 @@ from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.solving import CAUTION, MOVES, TRIES, Proposal, Wish
+from moth.solving import CAUTION, MOVES, TRIES, Proposal, Wish, roaming
 from moth.sun import Day, SunAim, day_of, sun_aims
 from moth.transport import sources
 
@@ -309,6 +309,14 @@ def mends(request, pk: int, data: ReadingIn):
     """What might mend a reading of the draft, the smallest first; none of it tried yet."""
     document = services.draft(request.user, pk, data.document)
     return _analysed(request, questions.mends, document, data.reading, data.say)
+
+
+@router.post("/setups/{int:pk}/moves", response=list[Proposal])
+def moves(request, pk: int, data: DraftIn):
+    """How the first person of the draft may move in the shot; none of it tried yet."""
+    document = services.draft(request.user, pk, data.document)
+    services.role_in(request.user, pk, Role.EDITOR)
+    return roaming(document)
 
 
 @router.post("/setups/{int:pk}/trial", response=questions.Trial)

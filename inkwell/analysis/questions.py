@@ -197,8 +197,11 @@ def mends(document, key, say):
 
 
 def trial(document, changed, key, say):
-    """What a change does to a picture."""
-    return Trial(tried(document, changed, key, say), _small(document), _small(changed))
+    """What a change does to a picture. What mends a reading is told as the whole frame has it."""
+    found = tried(document, changed, key, say)
+    if found.mends:
+        found = tried(document, changed, key, say, whole=True)
+    return Trial(found, _small(document), _small(changed))
 
 
 def asked(document, wishes, at, say):

@@ -4,7 +4,7 @@ from .comparing import Difference, compare
 from .fixed import Asked, FixedReading, can_be_fixed, read_asked, read_fixed
 from .limits import LIMITS, limit
 from .order import StepReading, read_order
-from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of
+from .picture import PARTS, SIZE, Picture, coarse_layer, picture_of, whole_layers
 from .plans import PLANS, start
 from .reading import read_picture
 from .results import Reading
@@ -40,4 +40,5 @@ __all__ = [
     "read_targets",
     "start",
     "walk_path",
+    "whole_layers",
 ]

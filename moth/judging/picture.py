@@ -2,7 +2,7 @@
 each source brings there.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -51,6 +51,31 @@ def coarse_layer(setup, source):
     moth.transport.Layer
     """
     return _layer(Keyed(layer_key(setup, setup.cameras[0], source, SIZE), (setup, source)))
+
+
+FINER = 3
+"""Pixels of a whole frame to one that is judged, each way."""
+
+
+@cached("small layers")
+def _whole(keyed):
+    setup, source = keyed.value
+    world = build_world(setup)
+    size = tuple(FINER * n for n in SIZE)
+    fine = render_layer(world, view_of(world, setup, setup.cameras[0], size), source).surfaces
+    return fine.reshape(SIZE[1], FINER, SIZE[0], FINER, 3).mean((1, 3))
+
+
+def whole_layers(setup):
+    """Source id -> layer as of :func:`coarse_layer`, each pixel the mean of those of a whole frame:
+    what is thinner than a pixel counts by its width.
+    """
+    found = {}
+    for source in sources(setup):
+        key = layer_key(setup, setup.cameras[0], source, (*SIZE, FINER))
+        surfaces = _whole(Keyed(key, (setup, source)))
+        found[source.id] = replace(coarse_layer(setup, source), surfaces=surfaces)
+    return found
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from .moves import Proposal
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
 from .reaching import Reach, Reaching, reach, which_reach
 from .rigging import CAUTION, MOVES, make, stood
+from .roaming import roaming
 from .trying import Patch, Tried, changed, tried
 
 __all__ = [
@@ -40,6 +41,7 @@ __all__ = [
     "proposals",
     "ratio_of",
     "reach",
+    "roaming",
     "set_ratio",
     "stood",
     "tried",

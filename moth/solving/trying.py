@@ -7,7 +7,7 @@ import numpy as np
 
 from ..document import Setup
 from ..engine.caching import Keyed, cached, content_hash
-from ..judging import picture_of, read_picture
+from ..judging import picture_of, read_picture, whole_layers
 from ..wording import THIRDS
 
 RANKS = {"well": 0, "mind": 1, "fault": 2}
@@ -52,6 +52,18 @@ class Tried:
     outline: Told | None = None
     """The worst of the first person's outline, the pattern of the key on the face."""
     face: Told | None = None
+    shade: float | None = None
+    """By how much the shade side is brighter in the picture [stops]; None where it is not there."""
+    changes: list[str] = field(default_factory=list)
+    """What is otherwise on the face, in words: a side by more than a third of a stop or out of the
+    picture, a pattern.
+    """
+
+
+LITTLE = 1 / 3
+"""What a side of the face may change by before it is told [stops]; typical of what is seen in a
+cut.
+"""
 
 
 def changed(setup, patches):
@@ -86,7 +98,7 @@ def changed(setup, patches):
     return Setup.model_validate(data)
 
 
-def tried(before, after, key=None, say=THIRDS):
+def tried(before, after, key=None, say=THIRDS, whole=False):
     """What a change does, by picture and readings of both.
 
     Parameters
@@ -95,17 +107,20 @@ def tried(before, after, key=None, say=THIRDS):
     key : str, optional
         Of the reading that is to be mended.
     say : moth.wording.Wording
+    whole : bool
+        Whether both are rendered as large as the desk shows them, before they are read.
 
     Returns
     -------
     Tried
     """
-    pictures = [picture_of(s) for s in (before, after)]
+    pictures = [picture_of(s, whole_layers(s) if whole else None) for s in (before, after)]
     was, now = (
-        {r.key: r for r in _read(_keyed(s, p, say)) if not r.meant}
+        {r.key: r for r in _read(_keyed(s, p, say, whole)) if not r.meant}
         for s, p in zip((before, after), pictures, strict=True)
     )
-    old, new = (p.signal("skin") for p in pictures)
+    skin, shade = (_brighter(pictures, part) for part in ("skin", "shadow"))
+    old_face, face = (found.get("face 0 pattern") for found in (was, now))
     worse = [
         _told(r)
         for k, r in now.items()
@@ -120,17 +135,44 @@ def tried(before, after, key=None, say=THIRDS):
         before=_told(own) if own else None,
         after=None if own is None else _told(now[key]) if key in now else gone,
         worse=worse,
-        skin=float(np.log2(new / old)) if old and new else None,
+        skin=skin,
         faults=sum(r.verdict == "fault" for r in now.values()),
         outline=_told(max(outline, key=lambda r: (RANKS[r.verdict], -r.figure)))
         if outline
         else None,
-        face=next((_told(r) for k, r in now.items() if k == "face 0 pattern"), None),
+        face=_told(face) if face else None,
+        shade=shade,
+        changes=[
+            *_side("key side", skin, pictures[0].signal("skin"), say),
+            *_side("shade side", shade, pictures[0].signal("shadow"), say),
+            *_pattern(old_face, face),
+        ],
     )
 
 
-def _keyed(setup, picture, say):
-    key = content_hash("readings", setup.model_dump(mode="json"), say.step)
+def _brighter(pictures, part):
+    """By how much a part of the second picture is brighter than in the first [stops], or None."""
+    old, new = (p.signal(part) for p in pictures)
+    return float(np.log2(new / old)) if old and new else None
+
+
+def _side(name, stops, before, say):
+    if stops is None:
+        return [f"{name} not in the picture any more"] if before else []
+    if abs(stops) <= LITTLE:
+        return []
+    return [f"{name} {say.off(stops, over='brighter', under='darker')}"]
+
+
+def _pattern(old, new):
+    """That the key throws another pattern, or none any more."""
+    if old is None or (new and new.word == old.word):
+        return []
+    return [f"{old.word} becomes {new.word}" if new else f"{old.word} is lost"]
+
+
+def _keyed(setup, picture, say, whole):
+    key = content_hash("readings", setup.model_dump(mode="json"), say.step, whole)
     return Keyed(key, (setup, picture, say))
 
 

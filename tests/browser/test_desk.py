@@ -31,7 +31,7 @@ def open_demo(page):
 
 
 def open_copy(page, name="Keeper, instrument room"):
-    """A set-up of the demo as a new one of its own, so that tests do not meet each other's lights."""
+    """A set-up of the demo as one of its own, so that tests do not meet each other's lights."""
     link = page.get_by_role("link", name=name).first.get_attribute("href")
     made = page.evaluate(
         """async (link) => {

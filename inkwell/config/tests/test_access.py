@@ -122,6 +122,7 @@ ENDPOINTS = {
         {"document": data(), "wishes": [{"kind": "stop"}], "at": 0},
         "editor",
     ),
+    ("POST", "/api/setups/{pk}/moves"): ({}, "editor"),
     ("POST", "/api/setups/{pk}/mends"): ({"reading": "outline 0 hair left"}, "viewer"),
     ("POST", "/api/setups/{pk}/trial"): ({"changed": data()}, "editor"),
     ("POST", "/api/setups/{pk}/walk"): ({"distance": 0.5}, "viewer"),

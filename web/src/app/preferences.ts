@@ -23,6 +23,8 @@ type Preferences = {
   strip: StripMode;
   /** Whether the outline is drawn of where the chosen unit's beam lands. */
   landing: boolean;
+  /** Whether it is told what the person's own moves do to the light. */
+  room: boolean;
   /** How the floor is shown: about the subject, or north up. */
   plan: "rings" | "place";
   /** Where bands begin that were moved by hand [stops about middle grey]. */
@@ -47,6 +49,7 @@ export const usePreferences = create<Preferences>()(
         parts: false,
         strip: "alone",
         landing: false,
+        room: false,
         plan: "rings",
         edges: {},
         lines: [],

@@ -1274,6 +1274,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moves
+         * @description How the first person of the draft may move in the shot; none of it tried yet.
+         */
+        post: operations["inkwell_analysis_api_moves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/place": {
         parameters: {
             query?: never;
@@ -7243,6 +7263,8 @@ export interface components {
         Tried: {
             after: components["schemas"]["Told"] | null;
             before: components["schemas"]["Told"] | null;
+            /** Changes */
+            changes?: string[];
             face?: components["schemas"]["Told"] | null;
             /**
              * Faults
@@ -7252,6 +7274,8 @@ export interface components {
             /** Mends */
             mends: boolean;
             outline?: components["schemas"]["Told"] | null;
+            /** Shade */
+            shade?: number | null;
             /** Skin */
             skin?: number | null;
             /** Worse */
@@ -9543,6 +9567,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
                 };
             };
         };

@@ -5,6 +5,7 @@ import { AskFor } from "../ask/AskFor";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
 import { Limits } from "./Limits";
+import { RoomToMove } from "./RoomToMove";
 import { Mending } from "./Mending";
 import { SayWhy } from "./SayWhy";
 import { Found } from "./Found";
@@ -53,6 +54,7 @@ export function ReadingColumn({ limits }: { limits: Constants["limits"] }) {
             <Well key={kind} title={title} readings={own} chosen={chosen} />
           ) : null;
         })}
+        {editable && <RoomToMove />}
       </ul>
       <p role="status" aria-label="Readings in all" className="px-3 py-2 text-xs text-quiet">
         {summary(readings)}

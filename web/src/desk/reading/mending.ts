@@ -34,6 +34,16 @@ const set = useMending.setState;
 const ENOUGH = 3;
 let stop = new AbortController();
 
+/** How the first person may move in the shot. */
+export const movesIn = (pk: number, document: Document, signal: AbortSignal) =>
+  got<Schemas["Proposal"][]>(
+    api.POST("/api/setups/{pk}/moves", {
+      params: { path: { pk } },
+      body: { document, step: usePreferences.getState().step },
+      signal,
+    }),
+  );
+
 /** A set-up with some of its fields anew; what it does not have yet is added. */
 export function withPatches(d: Document, patches: readonly Schemas["Patch"][]): Document {
   return patches.reduce((made, { part, id, change }) => {

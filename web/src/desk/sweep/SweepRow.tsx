@@ -18,7 +18,7 @@ const RANK = { well: "text-calm", mind: "text-lamp", fault: "text-fault" };
 
 /** Small frames of one thing from–to, with what is read in each; a press goes there. */
 export function SweepRow() {
-  const { of, steps, running, draft } = useSweep();
+  const { of, steps, running, draft, fault } = useSweep();
   const now = useDesk((d) => d.draft);
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen)?.name);
   const editable = useDesk(mayEdit);
@@ -55,7 +55,11 @@ export function SweepRow() {
         {steps.map((step) => (
           <Small key={step.label} step={step} stale={stale} editable={editable} />
         ))}
-        {steps.length === 0 && <p className="text-xs text-quiet">Choose a unit to be carried.</p>}
+        {steps.length === 0 && (
+          <p role="status" className={`text-xs ${fault ? "text-fault" : "text-quiet"}`}>
+            {fault || (running ? "Looking…" : "Choose a unit to be carried.")}
+          </p>
+        )}
       </div>
     </div>
   );

@@ -26,22 +26,6 @@ test("a unit is carried in one thing, the rest stays; the middle is as it is", (
   expect(polar(rings.at(-1)!.changed).distance / now.distance).toBeCloseTo(2, 2);
 });
 
-test("a person moves by a lean, a turn of the head, or up and down", () => {
-  const steps = stepsOf(base, "moves", frame, null, null),
-    at = (label: string) => steps.find((s) => s.label === label)!.changed.figures[0]!;
-  const [x, y] = base.figures[0]!.position,
-    away = (f: { position: readonly number[] }) =>
-      Math.hypot(f.position[0]! - frame.lens[0], f.position[1]! - frame.lens[1]);
-  for (const label of ["leans in", "leans back", "camera left", "camera right"])
-    expect(Math.hypot(at(label).position[0] - x, at(label).position[1] - y)).toBeCloseTo(0.3, 2);
-  expect(away(at("leans in"))).toBeLessThan(away(base.figures[0]!));
-  // The lens looks along -y: its left is where x grows.
-  expect(frame.lens[1]).toBeGreaterThan(frame.face[1]);
-  expect(at("camera left").position[0]).toBeGreaterThan(x);
-  expect(at("head to own left").head_turn).toBe((base.figures[0]!.head_turn ?? 0) + 30);
-  expect(steps.filter((s) => s.changed.figures[0]!.pose !== base.figures[0]!.pose)).toHaveLength(1);
-});
-
 test("the camera goes round alone, or takes the key along; without a unit there is nothing", () => {
   const alone = stepsOf(base, "camera", frame, unit.id, unit.id),
     along = stepsOf(base, "camera-key", frame, unit.id, unit.id);

@@ -4,6 +4,7 @@ import { api, got, type Document, type Point, type Problem, type Schemas } from 
 import { goneRound, type Along } from "../camera/around";
 import { usePreferences } from "../../app/preferences";
 import { act, readDesk } from "../store";
+import { movesIn, withPatches } from "../reading/mending";
 import { frameOf, placedPolar } from "../units/gestures";
 
 export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves" | "meter";
@@ -25,6 +26,8 @@ type Sweep = {
   unit: string | null;
   steps: Step[];
   running: boolean;
+  /** Why there are no steps. */
+  fault: string;
 };
 
 export const useSweep = create<Sweep>(() => ({
@@ -34,6 +37,7 @@ export const useSweep = create<Sweep>(() => ({
   unit: null,
   steps: [],
   running: false,
+  fault: "",
 }));
 const set = useSweep.setState;
 let stop = new AbortController();
@@ -70,7 +74,6 @@ export function stepsOf(
       changed: by ? goneRound(d, frame.face, by, along, key) : d,
     }));
   }
-  if (of === "moves") return movesOf(d, frame);
   if (of === "meter") return waysOf(d, marks);
   if (!unit) return [];
   const carried = (change: Parameters<typeof placedPolar>[2]) =>
@@ -114,36 +117,13 @@ function waysOf(d: Document, marks: readonly Mark[]) {
   ];
 }
 
-/** How people move in a shot: a lean of 30 cm, the head turned by 30 degrees, up or down. */
-const LEAN = 0.3,
-  TURN = 30;
-
-function movesOf(d: Document, { face, lens }: { face: Point; lens: Point }) {
-  const figure = d.figures[0]!,
-    long = Math.hypot(lens[0] - face[0], lens[1] - face[1]) || 1,
-    [x, y] = [(LEAN * (lens[0] - face[0])) / long, (LEAN * (lens[1] - face[1])) / long];
-  const as = (label: string, change: Partial<Document["figures"][0]>) => ({
-    label,
-    changed: { ...d, figures: d.figures.map((f, at) => (at ? f : { ...f, ...change })) },
-  });
-  const to = (dx: number, dy: number): [number, number] => [
-    +(figure.position[0] + dx).toFixed(3),
-    +(figure.position[1] + dy).toFixed(3),
-  ];
-  const turn = (by: number) => Math.max(-60, Math.min(60, (figure.head_turn ?? 0) + by));
-  return [
-    // To the lens's own left is counter-clockwise of the way it looks.
-    as("camera left", { position: to(y, -x) }),
-    as("leans in", { position: to(x, y) }),
-    { label: AS_IT_IS, changed: d },
-    as("leans back", { position: to(-x, -y) }),
-    as("camera right", { position: to(-y, x) }),
-    as("head to own left", { head_turn: turn(TURN) }),
-    as("head to own right", { head_turn: turn(-TURN) }),
-    figure.pose === "standing"
-      ? as("sits down", { pose: "seated" })
-      : as("stands up", { pose: "standing" }),
-  ];
+/** How the person may move in the shot, and in the middle how it is. */
+async function movesOf(pk: number, draft: Document, signal: AbortSignal) {
+  const moves = (await movesIn(pk, draft, signal)).map(({ words, patches }) => ({
+    label: words,
+    changed: withPatches(draft, patches),
+  }));
+  return moves.toSpliced(moves.length >> 1, 0, { label: AS_IT_IS, changed: draft });
 }
 
 export function openSweep(of = useSweep.getState().of) {
@@ -171,8 +151,20 @@ async function run() {
   const key = look?.readings.key ?? null,
     { of } = useSweep.getState();
   const marks = look?.readings.marks;
-  const steps = stepsOf(draft, of, frame, chosen, key, marks).map((s) => ({ ...s, trial: null }));
-  set({ steps, draft, unit: chosen, running: true });
+  set({ steps: [], draft, unit: chosen, running: true, fault: "" });
+  let found: Omit<Step, "trial">[];
+  try {
+    found =
+      of === "moves"
+        ? await movesOf(record.id, draft, signal)
+        : stepsOf(draft, of, frame, chosen, key, marks);
+  } catch (error) {
+    if (!signal.aborted) set({ running: false, fault: (error as Problem).message });
+    return;
+  }
+  if (signal.aborted) return;
+  const steps: Step[] = found.map((s) => ({ ...s, trial: null }));
+  set({ steps });
   const middle = (steps.length - 1) / 2,
     order = steps.map((_, k) => k).sort((a, b) => Math.abs(a - middle) - Math.abs(b - middle));
   for (const at of order) {
