@@ -684,6 +684,10 @@ class Setup(Model):
     site: Site | None = None
     haze: Annotated[float, Field(ge=0, le=0.5)] = 0.0
     """Scattering coefficient of the air [1/m]."""
+    bodies_shade: bool = False
+    """Whether heads of lamps and what holds them stand in the light: moving one then changes the
+    light of all.
+    """
     materials: Annotated[tuple[Material, ...], Field(max_length=24)] = ()
     marks: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
     fixed: Annotated[tuple[Fixed, ...], Field(max_length=12)] = ()

@@ -31,7 +31,10 @@ def body_name(setup, world, triangle):
         return f"'{setup.furniture[body - 1].name}'"
     if body <= furniture + figures:
         return f"the body of '{setup.figures[body - 1 - furniture].name}'"
-    sheet = world.sheets[body - 1 - furniture - figures]
+    at = body - 1 - furniture - figures
+    if at >= len(world.sheets):
+        return f"the stand of '{setup.units[at - len(world.sheets)].name}'"
+    sheet = world.sheets[at]
     return f"'{pieces(setup)[sheet.piece].name}'"
 
 

@@ -86,8 +86,8 @@ LIMITS = {
             "filters of 60 mired are plainly seen; practice",
         ),
         Limit(
-            *("whites-apart", "two sides of the face are apart from", "mired", 80, 10, 300),
-            "practice",
+            *("whites-apart", "two sides of the face are apart from", "mired", 60, 10, 300),
+            "as plainly seen as off the camera's white",
         ),
         Limit(
             *("sound", "fans are heard at the microphone over", "dB(A)", 20, 5, 60),

@@ -2,6 +2,7 @@
 
 from .axes import axes
 from .furniture import Shape, edge_of, flats_of, inside, parts_of, shape_of
+from .housings import Housing, box_behind, housing_of, unit_rods
 from .outline import (
     AROUND,
     LOFT,
@@ -69,6 +70,7 @@ __all__ = [
     "POLE",
     "SOLIDS",
     "SPREAD",
+    "Housing",
     "InTheWay",
     "Load",
     "Part",
@@ -83,6 +85,7 @@ __all__ = [
     "bearer_of",
     "borne_by",
     "bounds_of",
+    "box_behind",
     "ceiling_over",
     "clear_of_walls",
     "corners_of",
@@ -92,6 +95,7 @@ __all__ = [
     "flats_of",
     "foot_of",
     "grip_rods",
+    "housing_of",
     "hung_from",
     "in_gap",
     "in_its_way",
@@ -108,6 +112,7 @@ __all__ = [
     "stand_rods",
     "stands_of",
     "to_wall",
+    "unit_rods",
     "wall_name",
     "wall_named",
     "walls_of",

@@ -4,18 +4,13 @@
 
 import numpy as np
 
-from ..place import ARM, COUNTERWEIGHT, DROP, POLE, arm_of, stand_rods
+from ..place import box_behind, unit_rods
 from .operands import BALL
 
 
 def housing(emitter):
     """Half sizes (right, up) and depth behind the lit face [m] of the box a unit is drawn as."""
-    a, b = max(emitter.face.half_width, 0.02), max(emitter.face.half_height, 0.02)
-    return a, b, float(np.clip(0.9 * min(a, b) + 0.05, 0.06, 0.35))
-
-
-SKY_HOOK = 60.0
-"""Height to which a hung lamp's drop is drawn [m]: every ceiling is lower."""
+    return box_behind(emitter.face.half_width, emitter.face.half_height)
 
 
 def rods_of(unit, emitter):
@@ -29,36 +24,10 @@ def rods_of(unit, emitter):
     Returns
     -------
     tuple
-        Of (one end, other end, radius), ends (x, y, z) [m].
-
-    Examples
-    --------
-    >>> from moth.document import Unit
-    >>> from moth.transport import build_emitter
-    >>> key = Unit(id="k", name="Key", head="panel-small", position=(0, 0, 2), aim=(0, 1, 2))
-    >>> [len(rods_of(key.model_copy(update={"held": h}), build_emitter(key)))
-    ...     for h in ("stand", "boom", "hung", "built-in")]
-    [4, 4, 1, 0]
-    >>> on_another = key.model_copy(update={"held": "arm", "foot": (1, 0), "bearer": "fill"})
-    >>> len(rods_of(on_another, build_emitter(key)))
-    2
+        As :func:`moth.place.unit_rods` says.
     """
     deep = 0.0 if emitter.kind == BALL else housing(emitter)[2]
-    x, y, z = emitter.centre - deep / 2 * emitter.vectors[2]
-    if unit.held == "hung":
-        return (((x, y, z), (x, y, SKY_HOOK), DROP),)
-    if unit.held == "built-in":
-        return ()
-    on = arm_of(unit)
-    if on:
-        # As high as its arm: the stand's own pole may be shorter.
-        return (((*on.foot, 0.0), (*on.foot, z), POLE), ((x, y, z), (*on.foot, z), ARM))
-    if unit.held == "stand" or unit.foot is None:
-        return stand_rods(x, y, z)
-    foot = np.array([*unit.foot, z])
-    out = foot - (x, y, z)
-    far = foot + COUNTERWEIGHT * out / max(np.linalg.norm(out), 1e-6)
-    return (*stand_rods(*foot), ((x, y, z), tuple(far), ARM))
+    return unit_rods(unit, emitter.centre - deep / 2 * emitter.vectors[2])
 
 
 def body_distance(origin, rays, emitter):

@@ -427,7 +427,7 @@ def _unit_in_frame(world, view, emitter):
                 # Outside a window it is seen where the window is.
                 pane = _pane_along(view.origin, rays, leg.pane)
                 distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
-            face, hull = (_left_before(view, pixel, k) for k in (distance, body))
+            face, hull = (_left_before(view, pixel, k) for k in (distance, body - NEARER))
         if emitter.beyond is not None:
             # A pane has no body: where it does not shine itself, what is outside is seen.
             hull = np.zeros(len(pixel))
@@ -435,6 +435,10 @@ def _unit_in_frame(world, view, emitter):
         cover += np.maximum(np.where(lit, face, 0), hull) / 4
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
+
+
+NEARER = 0.004
+"""A body is drawn so far before its place [m]: over itself, where it throws shadows in the world."""
 
 
 def _pixels_about(view, points):

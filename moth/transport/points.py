@@ -4,7 +4,7 @@ import numpy as np
 
 from .arrival import arrive
 from .kernels import receive_nodes
-from .nodes import fine_nodes, meter_nodes
+from .nodes import FINE, PROBES, even_nodes, meter_nodes
 from .operands import POINT, Rays
 
 
@@ -35,29 +35,43 @@ def receive(world, emitter, positions, directions, domes):
     >>> receive(None, lamp, np.zeros((1, 3)), np.array([[0, 0, 1.0]]), [False]).round(6).tolist()
     [250.0]
     """
-    nodes = meter_nodes(emitter)
     out = np.empty(len(positions))
     for i, (position, direction, dome) in enumerate(zip(positions, directions, domes, strict=True)):
         meter = np.asarray(position, float), np.asarray(direction, float), bool(dome)
-        values, cut = _arriving(world, emitter, meter, nodes)
-        if cut:
-            # Something stands before a part of the face, or the meter's own plate does: few nodes
-            # would tell that part badly.
-            values, _ = _arriving(world, emitter, meter, fine_nodes())
-        out[i] = values.sum()
+        out[i] = _arriving(world, emitter, meter)
     return out
 
 
-def _arriving(world, emitter, meter, nodes):
-    """Light of each node that arrives [lx], and whether a part of the face is cut off."""
+def _arriving(world, emitter, meter):
+    """Light that arrives [lx]."""
+    if emitter.kind == POINT:
+        weights, part = _through(world, emitter, meter, meter_nodes(emitter))
+        return float((weights * part).sum())
+    weights, part = _through(world, emitter, meter, even_nodes(PROBES))
+    lit = weights > 0
+    if not lit.any():
+        return 0.0
+    # Haze takes a little more from the far end of a face: that is no edge.
+    if lit.all() and np.ptp(part) <= 0.03:
+        rays = _rays(emitter, meter, meter_nodes(emitter))
+        return float(rays.weights.sum() * part.mean())
+    # Something stands before a part of the face, or the meter's own plate does: few places would
+    # tell that part badly.
+    weights, part = _through(world, emitter, meter, even_nodes(FINE))
+    return float((weights * part).sum())
+
+
+def _through(world, emitter, meter, nodes):
+    """What each node would bring [lx], and the part of it that arrives."""
+    rays = _rays(emitter, meter, nodes)
+    lit = np.flatnonzero(rays.weights > 0)
+    part = np.zeros(len(nodes))
+    part[lit] = arrive(world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit])
+    return rays.weights, part
+
+
+def _rays(emitter, meter, nodes):
     q = len(nodes)
     rays = Rays(np.empty((q, 3), np.float32), np.empty((q, 3)), *np.empty((2, q)))
     receive_nodes(*meter, emitter.face, nodes, rays)
-    lit = np.flatnonzero(rays.weights > 0)
-    part = arrive(world, emitter, rays.origins[lit], rays.directions[lit], rays.distances[lit])
-    rays.weights[lit] *= part
-    cut = emitter.kind != POINT and len(lit) > 0
-    if cut and len(lit) == q:
-        # Haze takes a little more from the far end of a face: that is no edge.
-        cut = float(part.max() - part.min()) > 0.03
-    return rays.weights, cut
+    return rays

@@ -13,7 +13,6 @@ from ..place import (
     AROUND,
     LOFT,
     arm_rods,
-    axes,
     bounds_of,
     ceiling_over,
     corners_of,
@@ -23,6 +22,7 @@ from ..place import (
 )
 from .bodies import FACES, body_of
 from .figures import dressed, landmarks, placed, spectacle_lenses, surface_albedo
+from .held import STEEL, tubes, unit_mesh
 from .normals import smooth_normals
 from .outside import Outside, outside_of, stands_outside
 from .patches import (
@@ -244,7 +244,14 @@ def _world_parts(setup):
         [o.model_dump(exclude=drop) for o in setup.openings] if indoors else [],
         [m.model_dump(exclude={"name"}) for m in setup.materials],
         setup.haze,
+        *(_bodies(setup) if setup.bodies_shade else ()),
     ]
+
+
+def _bodies(setup):
+    """What the shadows of units hang on: their heads and places, not what they send."""
+    shape = {"head", "ies", "attachments", "position", "aim", "roll", "held", "foot", "bearer"}
+    return [u.model_dump(include=shape | {"piece"}) for u in setup.units]
 
 
 def world_key(setup):
@@ -721,6 +728,7 @@ def build_mesh(setup, sheets):
             )
         )
     _add_grip_stands(pieces, setup, sheets)
+    _add_units(pieces, setup, sheets)
     return pieces.mesh(figures)
 
 
@@ -732,41 +740,29 @@ def _clusters_of(vertices, mesh):
     return cell[mesh.under]
 
 
-STEEL = 0.12
-"""Reflectance of stands and arms; typical of black tube."""
-_SIDES = 6
-
-
 def _add_grip_stands(pieces, setup, sheets):
     """What holds the grip, as the body of its first sheet."""
     first = 1 + len(setup.furniture) + len(setup.figures)
     for at, piece in enumerate(setup.grip):
         rods = (*grip_rods(setup.room, piece), *arm_rods(setup, piece))
         sheet = next((k for k, s in enumerate(sheets) if s.piece == at), None)
-        if not rods or sheet is None:
-            continue
-        tubes = [_tube(*rod) for rod in rods]
-        counts = np.cumsum([0, *(len(v) for v, _ in tubes)])
-        v = np.concatenate([v for v, _ in tubes])
-        f = np.concatenate([f + n for (_, f), n in zip(tubes, counts[:-1], strict=True)])
-        cells = np.repeat(np.arange(len(rods)), [len(f) for _, f in tubes])
-        paint = np.full(3, STEEL)
-        pieces.add(
-            _Part(v, f, smooth_normals(v, f), paint, MATTE, first + sheet, cells, back="none")
-        )
+        if rods and sheet is not None:
+            pieces.add(_steel(tubes(rods), first + sheet))
 
 
-def _tube(one, other, radius):
-    """The side of a rod: vertices and triangles that look outward."""
-    one, other = np.asarray(one, float), np.asarray(other, float)
-    x, y, _ = axes(one, other)
-    turn = np.linspace(0, 2 * np.pi, _SIDES, endpoint=False)
-    ring = radius * (np.cos(turn)[:, None] * x + np.sin(turn)[:, None] * y)
-    k = np.arange(_SIDES)
-    after = (k + 1) % _SIDES
-    quads = np.stack([k, after, after + _SIDES, k + _SIDES], 1)
-    faces = np.concatenate([quads[:, [0, 2, 1]], quads[:, [0, 3, 2]]])
-    return np.concatenate([one + ring, other + ring]), faces
+def _add_units(pieces, setup, sheets):
+    """Heads and what holds them, where they are to throw shadows: bodies after those of sheets."""
+    first = 1 + len(setup.furniture) + len(setup.figures) + len(sheets)
+    for at, unit in enumerate(setup.units if setup.bodies_shade else ()):
+        made = unit_mesh(unit, setup.room)
+        if made:
+            pieces.add(_steel(made, first + at))
+
+
+def _steel(made, body):
+    v, f, cells = made
+    normals = smooth_normals(v, f)
+    return _Part(v, f, normals, np.full(3, STEEL), MATTE, body, cells, back="none")
 
 
 def _rounded(sheet, vertices):

@@ -1,5 +1,6 @@
 """Making a small hard lamp into the light that is wanted, as a gaffer does it in the browser."""
 
+import json
 import re
 
 from playwright.sync_api import expect
@@ -256,3 +257,39 @@ def test_the_beams_landing_is_drawn_and_put_somewhere_by_a_press(desk):
     expect(desk.get_by_role("button", name=re.compile("^Undo .* aimed there"))).to_be_visible()
     desk.get_by_role("button", name="Where it lands").click()
     expect(line).to_have_count(0)
+
+
+def test_lamps_throw_shadows_but_while_one_is_in_the_hand(desk):
+    open_copy(desk)
+    sent = []
+
+    def hear(request):
+        if request.url.endswith("/look") and request.post_data:
+            sent.append(json.loads(request.post_data)["document"])
+
+    desk.on("request", hear)
+    desk.get_by_role("tab", name="Room").click()
+    desk.get_by_role("button", name="Lamps and stands throw shadows").click()
+    settled(desk)
+    expect(desk.get_by_text("in the hand they throw none")).to_be_visible()
+    desk.get_by_role("tab", name="Unit").click()
+    sent.clear()
+    place = desk.get_by_label("To the face", exact=True)
+    place.fill("1.4")
+    place.press("Enter")
+    settled(desk)
+    asked = [d["bodies_shade"] for d in sent if d]
+    assert asked and not asked[0]
+    link = desk.url.rsplit("/", 1)[1]
+    stored = desk.evaluate(
+        "async (n) => (await (await fetch(`/api/setups/${n}`)).json()).document.bodies_shade", link
+    )
+    assert stored
+    # What is shown at rest is of what is stored, shadows and all: sent so, or asked for as stored.
+    assert asked[-1] or sent[-1] is None
+    desk.get_by_role("button", name=re.compile("^Undo")).click()
+    settled(desk)
+    desk.get_by_role("tab", name="Room").click()
+    desk.get_by_role("button", name="Lamps and stands throw shadows").click()
+    settled(desk)
+    expect(desk.get_by_text("in the hand they throw none")).to_have_count(0)

@@ -243,3 +243,31 @@ def test_a_target_is_set_in_percent_and_the_ways_to_meter_stand_side_by_side(des
     marks = desk.get_by_role("region", name="Readings")
     row = marks.get_by_role("row", name=re.compile("fill side, key shaded off"))
     expect(row).to_have_text(re.compile("0$"))
+
+
+def test_room_to_move_is_told_of_each_move_anew_when_the_hand_rests(desk):
+    open_copy(desk)
+    desk.locator("body").press("r")
+    own = desk.get_by_role("button", name="Room to move")
+    own.click()
+    room = desk.get_by_role("group", name="Room to move")
+    expect(room).to_have_attribute("aria-busy", "false")
+    moves = room.get_by_role("button", name=re.compile("^(leans|camera|head|stands)"))
+    expect(moves).to_have_count(7)
+    expect(own).to_contain_text(re.compile(r"of 7 keep the light|the light keeps"))
+    moves.nth(1).click()
+    expect(room.get_by_role("img", name="leans in: the picture")).to_be_visible()
+    moves.nth(1).click()
+    # With the key near, who leans in is brighter by more, and it is told without being asked.
+    before = moves.all_text_contents()
+    put(desk, "To the face", 0.9)
+    settled(desk)
+    expect(room).to_have_attribute("aria-busy", "true")
+    expect(room).to_have_attribute("aria-busy", "false")
+    assert moves.all_text_contents() != before
+    # Stopped by hand it says what is left.
+    put(desk, "To the face", 2.4)
+    desk.get_by_role("button", name="Stop", exact=True).click()
+    expect(room.get_by_role("status")).to_contain_text("not tried")
+    own.click()
+    expect(room).to_have_count(0)

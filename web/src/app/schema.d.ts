@@ -6032,6 +6032,11 @@ export interface components {
          * @description One set-up. The first camera and the first figure are those of the frame and the meter.
          */
         Setup: {
+            /**
+             * Bodies Shade
+             * @default false
+             */
+            bodies_shade: boolean;
             /** Cameras */
             cameras: components["schemas"]["Camera"][];
             /**

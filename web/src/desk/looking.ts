@@ -5,6 +5,7 @@ import {
   fetchLook,
   got,
   type CameraFacts,
+  type Document,
   type Inspection,
   type Judged,
   type LevelMap,
@@ -19,8 +20,12 @@ export const client = crypto.randomUUID?.() ?? String(Math.random());
 let flying = false;
 let again = false;
 
+/** A draft as looked at while a hand moves: with lamps in each other's light, one changes all. */
+const inHand = (draft: Document): Document =>
+  draft.bodies_shade ? { ...draft, bodies_shade: false } : draft;
+
 async function ask() {
-  const { record, draft, solo, stored } = readDesk();
+  const { record, draft, solo, stored, settled } = readDesk();
   if (!record || !draft) return;
   if (flying) {
     again = true;
@@ -29,7 +34,7 @@ async function ask() {
   flying = true;
   setDesk({ looking: true });
   // A viewer looks at what is stored; only an editor may send a draft.
-  const document = draft === stored ? null : draft;
+  const document = draft === stored ? null : draft === settled ? draft : inHand(draft);
   try {
     const here = () => readDesk().record?.id === record.id;
     const question = {
@@ -181,7 +186,9 @@ export function useLooking() {
         if (
           lineIs("up") &&
           desk.draft &&
-          (desk.draft !== before.draft || desk.solo !== before.solo)
+          (desk.draft !== before.draft ||
+            desk.solo !== before.solo ||
+            (desk.draft.bodies_shade && desk.settled !== before.settled))
         )
           void ask();
       }),

@@ -14,6 +14,7 @@ export const base: Document = {
   openings: [],
   materials: [],
   meant: [],
+  bodies_shade: false,
   limits: [],
   reasons: [],
   states: [],

@@ -37,6 +37,7 @@ export function RoomPanel({ constants }: { constants: Constants }) {
 
 function WallsAndSky({ constants }: { constants: Constants }) {
   const haze = useDesk((d) => d.draft!.haze);
+  const shade = useDesk((d) => d.draft!.bodies_shade);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);
   const set = (change: Partial<Room>, words: string) =>
@@ -86,7 +87,25 @@ function WallsAndSky({ constants }: { constants: Constants }) {
           onChange={(v) => move((d) => ({ ...d, haze: Math.round(v * 1000) / 1000 }))}
           onDone={() => settle("Haze")}
         />
+        <Button
+          className="col-span-2"
+          pressed={shade}
+          disabled={!editable}
+          onClick={() =>
+            act(
+              (d) => ({ ...d, bodies_shade: !shade }),
+              shade ? "lamps throw no shadows" : "lamps and stands throw shadows",
+            )
+          }
+        >
+          Lamps and stands throw shadows
+        </Button>
       </div>
+      {shade && (
+        <p className="text-xs text-quiet">
+          When one is moved, every light is worked out anew; in the hand they throw none.
+        </p>
+      )}
       {haze > 0 && (
         <p className="text-xs text-quiet">
           <b className="text-fault">Mind:</b> haze and breathing, smoke alarms, slippery floors:

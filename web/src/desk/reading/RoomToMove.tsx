@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences";
 import { Button } from "../../parts/Button";
 import { useDesk } from "../store";
@@ -28,10 +28,10 @@ export function RoomToMove() {
         type="button"
         aria-expanded={open}
         onClick={() => usePreferences.setState({ room: !open })}
-        className="flex min-h-8 w-full items-center gap-2 rounded px-2 text-left text-sm text-quiet hover:bg-raised"
+        className="min-h-8 w-full rounded px-2 text-left text-sm text-quiet hover:bg-raised"
       >
-        <span className="flex-1">Room to move</span>
-        {open && !stale && <span className="text-xs">{inAll(moves)}</span>}
+        <span className="block">Room to move</span>
+        {open && !stale && <span className="block text-xs">{inAll(moves)}</span>}
       </button>
       {open && (
         <div role="group" aria-label="Room to move" aria-busy={running || stale} className="pb-1">
@@ -70,6 +70,10 @@ export function RoomToMove() {
 
 function One({ move: { words, trial } }: { move: Move }) {
   const [open, setOpen] = useState(false);
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (open) row.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
   if (trial === null) return <li className="animate-pulse px-2 text-sm text-quiet">{words}</li>;
   if (typeof trial === "string")
     return (
@@ -79,7 +83,7 @@ function One({ move: { words, trial } }: { move: Move }) {
     );
   const what = lost(trial.does);
   return (
-    <li>
+    <li ref={row}>
       <button
         type="button"
         aria-expanded={open}
@@ -93,7 +97,11 @@ function One({ move: { words, trial } }: { move: Move }) {
         </span>
       </button>
       {open && (
-        <img src={trial.now} alt={`${words}: the picture`} className="mx-2 w-40 rounded-sm" />
+        <img
+          src={trial.now}
+          alt={`${words}: the picture`}
+          className="mx-2 aspect-video w-40 rounded-sm"
+        />
       )}
     </li>
   );

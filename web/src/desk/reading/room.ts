@@ -62,7 +62,7 @@ export function stopLooking() {
 
 /** What a move does, in words: to the face, and what else is lost. */
 export function lost({ changes = [], worse = [] }: Schemas["Tried"]) {
-  return [...changes, ...worse.map((r) => `${r.name} ${r.word}`)];
+  return [...changes, ...worse.map((r) => `${r.name}: ${r.word}`)];
 }
 
 /** How many of the tried moves keep the light as it is. */
