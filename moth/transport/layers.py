@@ -438,7 +438,7 @@ def _unit_in_frame(world, view, emitter):
 
 
 NEARER = 0.004
-"""A body is drawn so far before its place [m]: over itself, where it throws shadows in the world."""
+"""A body is drawn so far before its place [m]: over itself, where it throws shadows."""
 
 
 def _pixels_about(view, points):

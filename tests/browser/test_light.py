@@ -269,7 +269,7 @@ def test_lamps_throw_shadows_but_while_one_is_in_the_hand(desk):
 
     desk.on("request", hear)
     desk.get_by_role("tab", name="Room").click()
-    desk.get_by_role("button", name="Lamps and stands throw shadows").click()
+    desk.get_by_role("button", name="Lamps and stands throw shadows", exact=True).click()
     settled(desk)
     expect(desk.get_by_text("in the hand they throw none")).to_be_visible()
     desk.get_by_role("tab", name="Unit").click()
@@ -290,6 +290,6 @@ def test_lamps_throw_shadows_but_while_one_is_in_the_hand(desk):
     desk.get_by_role("button", name=re.compile("^Undo")).click()
     settled(desk)
     desk.get_by_role("tab", name="Room").click()
-    desk.get_by_role("button", name="Lamps and stands throw shadows").click()
+    desk.get_by_role("button", name="Lamps and stands throw shadows", exact=True).click()
     settled(desk)
     expect(desk.get_by_text("in the hand they throw none")).to_have_count(0)
