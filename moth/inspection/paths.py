@@ -163,6 +163,6 @@ def _brought(world, glow, sheet, seed):
         out, sheen = np.zeros((1, 3)), np.zeros((1, 3))
         shine(matte(place, normal), False, glow.cells, out, sheen, 2)
         if out.max() > 0:
-            seen = float(glow_visibility(world, glow, place, normal, 128, False, seed)[0])
+            seen = float(glow_visibility(world, glow, (place, normal), 128, False, seed)[0])
             levels.append(float(out[0] @ LUMINANCE) * seen)
     return max(levels)

@@ -121,4 +121,4 @@ def _seen_power(setup, world, glow, face):
         return power
     held = at_head(setup, power @ glow.cells.middle / power.sum())
     place, facing = np.array([held.position]), np.array([held.direction])
-    return power * float(glow_visibility(world, glow, place, facing, SEEN_RAYS)[0])
+    return power * float(glow_visibility(world, glow, (place, facing), SEEN_RAYS)[0])

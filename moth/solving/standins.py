@@ -146,7 +146,7 @@ def stand_in(setup, unit_id, candidate, say=THIRDS):
     off = float(stops(max(reached, 1e-9) / was.lux))
     spare = float(stops(max(full.lux, 1e-9) / was.lux))
     figures = _figures(unit, candidate, was, full, reached)
-    lost = _lost(unit, made, candidate, dropped, was, full, off, say)
+    lost = _lost(unit, candidate, dropped, was, full, off, say)
     return StandIn(
         candidate.name,
         candidate.head,
@@ -209,7 +209,7 @@ def _ratio(one, other):
     return None if not one or not other else one / other
 
 
-def _lost(unit, made, candidate, dropped, was, full, off, say):
+def _lost(unit, candidate, dropped, was, full, off, say):
     said = []
     if off < -KEEP:
         said.append(f"It lacks {say.counted(-off)} at full.")

@@ -82,7 +82,7 @@ def meter_light(world, light, place):
         out, nothing = np.zeros((1, 3)), np.zeros((1, 3))
         shine(matte(position, direction), dome, glow.cells, out, nothing, 4)
         if out.max() > 0:
-            out *= glow_visibility(world, glow, position, direction, 512, dome, k)[:, None]
+            out *= glow_visibility(world, glow, (position, direction), 512, dome, k)[:, None]
         add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else WALL, out[0])
     seen, turned = _meter_view(
         Keyed(

@@ -50,7 +50,8 @@ def field(world, light, points, normals, dome=False, room=True):
         out = np.zeros((n, 3))
         shine(matte(points, normals), dome, glow.cells, out, nothing)
         total += (
-            out * glow_visibility(world, glow, points, normals, GLOW_SAMPLES, dome, 31 * k)[:, None]
+            out
+            * glow_visibility(world, glow, (points, normals), GLOW_SAMPLES, dome, 31 * k)[:, None]
         )
     if room and n:
         ways = np.empty((n * ROOM_RAYS, 3))

@@ -423,14 +423,15 @@ def glow_rays(spots, dome, cells, count, seed, rays):
             distances[at], weights[at] = max(d - 3e-3, 0.0), 1.0
 
 
-def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
+def glow_visibility(world, glow, places, count, dome=False, seed=0):
     """Part of a glow's light that reaches each point.
 
     Parameters
     ----------
     world : moth.world.World
     glow : Glow
-    points, normals : ndarray, shape (n, 3)
+    places : tuple of two ndarrays, shape (n, 3)
+        Points [m] and their normals.
     count : int
         Rays a point.
     dome : bool
@@ -441,6 +442,7 @@ def glow_visibility(world, glow, points, normals, count, dome=False, seed=0):
     ndarray, shape (n,)
         0..1; 0 where nothing would arrive.
     """
+    points, normals = places
     n = len(points)
     part = np.zeros(n)
     step = max(1, 200_000 // count)

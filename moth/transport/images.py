@@ -93,5 +93,5 @@ def arriving(world, glow, shading):
     shine(shading, False, glow.cells, out, nothing)
     some = np.flatnonzero(out.sum(1) > 0)
     places = shading.points[some], shading.normals[some]
-    out[some] *= glow_visibility(world, glow, *places, 4)[:, None]
+    out[some] *= glow_visibility(world, glow, places, 4)[:, None]
     return out

@@ -163,9 +163,8 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
         lit = np.flatnonzero(here.sum(1) > 1e-4 * here.sum(1).max(initial=1e-12))
 
         def look(tile, glow=glow, part=part, k=k):
-            part[tile] = glow_visibility(
-                world, glow, spots[tile], facing[tile], rays, seed=97 * k + int(tile[0])
-            )
+            places, seed = (spots[tile], facing[tile]), 97 * k + int(tile[0])
+            part[tile] = glow_visibility(world, glow, places, rays, seed=seed)
 
         shared_out(look, tiles(lit, 3000))
         if here.sum() < FAINT_GLOW * straight:
@@ -323,7 +322,9 @@ def sheen_of(world, view, source, some):
             continue
         gloss = np.zeros((len(some), 3))
         shine(_shading(part, slice(None)), False, glow.cells, diffuse, gloss)
-        seen = glow_visibility(world, glow, part.points, part.normals, QUICK_GLOW_RAYS, seed=97 * k)
+        seen = glow_visibility(
+            world, glow, (part.points, part.normals), QUICK_GLOW_RAYS, seed=97 * k
+        )
         sheen += gloss * seen[:, None]
     return sheen * part.left[:, None]
 
