@@ -181,6 +181,15 @@ def eyes(stage):
             frozenset({"lives"}),
             False,
         )
+    wide = {"name": "key", "head": "softbox-large", "distance": 1.1, "height": 6}
+    yield Case(
+        f"{stage.called}, glints from a wide box",
+        "a box of 1.2 m, 1.1 m from the face: mirrored as wide, and under middle grey",
+        "eyes",
+        stage.scene([{**wide, "angle": stage.side * 20}]),
+        frozenset({"lives"}),
+        False,
+    )
     for words, angle, height in (("behind", 150, 25), ("the ceiling", 20, 75)):
         yield Case(
             f"{stage.called}, no glint from {words}",

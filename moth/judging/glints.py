@@ -8,7 +8,7 @@ from scipy import ndimage
 from ..camera import frame_exposure, signal_at, source_colours, stops_over_grey
 from ..colour import LUMINANCE
 from ..materials import FINISHES
-from ..metering import origin_of
+from ..metering import Place, full_levels, origin_of
 from ..transport import light_of, mirrored_light
 from ..world import axes, landmarks
 from ..world.heads import EYEBALL
@@ -16,7 +16,14 @@ from .outline import project_near, ray
 from .results import Reading
 
 GLINT = 1.0
-"""Stops over middle grey from which a mirrored light gives an eye life; typical."""
+"""Stops over middle grey from which a mirrored light gives an eye life, wherever it sits; typical.
+"""
+DIM, BENEATH = -3.0, 1.0
+"""On pupil and iris it may be as dim as that, and must double what is under it; typical. A wide box
+near, or the open sky, is mirrored under middle grey, and lies on what is far darker.
+"""
+WHITE = 0.25
+"""Reflectance that tells the white of an eye from its iris."""
 WIDE, HIGH, STEP = 0.016, 0.009, 0.00045
 """Half of what is looked at about an eye, and between its places [m]."""
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
@@ -89,7 +96,11 @@ def _in_eye(ready, world, eye, body):
             each[k] = (found * colours[source.id]) @ LUMINANCE * level * exposure
     total = np.zeros(len(ways))
     total[on] = each.sum(0) if len(each) else 0
-    bright = (total >= signal_at(GLINT)).reshape(len(b), len(a))
+    albedo = mesh.albedo_at(triangle[on], uv[on]) @ LUMINANCE
+    own, iris = np.zeros(len(ways)), np.zeros(len(ways), bool)
+    own[on], iris[on] = albedo * _lit(ready, points.mean(0)), albedo < WHITE
+    dim = iris & (total >= signal_at(DIM)) & (total >= BENEATH * own)
+    bright = (dim | (total >= signal_at(GLINT))).reshape(len(b), len(a))
     # An eye's facets break a lamp's image up: what is less than a millimetre apart is one.
     regions, count = ndimage.label(ndimage.binary_dilation(bright, iterations=2), np.ones((3, 3)))
     regions = (regions * bright).ravel()
@@ -113,6 +124,21 @@ def _in_eye(ready, world, eye, body):
             )
         )
     return sorted(seen, key=lambda g: -g.stops)
+
+
+def _lit(ready, place):
+    """Signal of what sends all of its light back evenly, where an eye is [m]."""
+    camera = ready.camera
+    toward = np.asarray(camera.position) - place
+    toward = toward / np.linalg.norm(toward)
+    meter = Place("eye", "eye", tuple(place + BEFORE * toward), tuple(toward), "disc")
+    levels = full_levels(ready.setup, ready.world, [meter], ready.found)[:, 0]
+    light = (ready.state @ levels) @ LUMINANCE
+    return light / np.pi * frame_exposure(camera)
+
+
+BEFORE = 0.01
+"""What a meter is held before an eye [m]."""
 
 
 def _ways(setup, ready, glints, called):

@@ -95,9 +95,16 @@ class Mesh:
         ndarray, shape (n, 3)
             Unit vectors.
         """
-        shares = np.column_stack([1 - uv.sum(1), uv])
-        normals = (self.normals[self.faces[triangle]] * shares[:, :, None]).sum(1)
+        normals = self._between(self.normals, triangle, uv)
         return normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+
+    def albedo_at(self, triangle, uv):
+        """The same for albedo, (n, 3)."""
+        return self._between(self.albedo, triangle, uv)
+
+    def _between(self, corners, triangle, uv):
+        shares = np.column_stack([1 - uv.sum(1), uv])
+        return (corners[self.faces[triangle]] * shares[:, :, None]).sum(1)
 
 
 @dataclass(frozen=True)

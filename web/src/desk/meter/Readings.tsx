@@ -47,7 +47,7 @@ export function Readings() {
               {combined.school}
               {combined.stops !== null && (
                 <>
-                  , <b className="text-paper">{combined.stops.toFixed(1)}</b> stops
+                  , <b className="text-paper">{tenths(combined.stops)}</b> stops
                 </>
               )}
               <br />
@@ -89,3 +89,6 @@ export function Readings() {
     </section>
   );
 }
+
+/** Stops in tenths: what rounds to nothing has no sign. */
+const tenths = (stops: number) => (Math.round(stops * 10) / 10 + 0).toFixed(1).replace("-", "−");

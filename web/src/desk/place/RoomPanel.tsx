@@ -40,6 +40,8 @@ function WallsAndSky({ constants }: { constants: Constants }) {
   const shade = useDesk((d) => d.draft!.bodies_shade);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);
+  // Under the sky there is only the ground.
+  const sides = room.outdoors ? (["floor"] as const) : SIDES;
   const set = (change: Partial<Room>, words: string) =>
     act((d) => ({ ...d, room: { ...d.room, ...change } }), `Room: ${words}`);
   return (
@@ -47,10 +49,12 @@ function WallsAndSky({ constants }: { constants: Constants }) {
       <StatePanel />
       <ShapePanel constants={constants} />
       <div className="grid grid-cols-3 gap-2">
-        {SIDES.map((k) => (
+        {sides.map((k) => (
           <NumberField
             key={k}
-            label={`${k[0]!.toUpperCase()}${k.slice(1)} reflects`}
+            label={
+              room.outdoors ? "Ground reflects" : `${k[0]!.toUpperCase()}${k.slice(1)} reflects`
+            }
             unit="%"
             value={room[k].reflectance * 100}
             step={5}
@@ -66,7 +70,7 @@ function WallsAndSky({ constants }: { constants: Constants }) {
           />
         ))}
       </div>
-      <Surfaces constants={constants} set={set} disabled={!editable} />
+      <Surfaces constants={constants} set={set} ground={room.outdoors} disabled={!editable} />
       <div className="grid grid-cols-2 gap-1.5">
         <Button
           pressed={room.outdoors}
@@ -122,13 +126,16 @@ function WallsAndSky({ constants }: { constants: Constants }) {
 function Surfaces({
   constants,
   set,
+  ground,
   disabled,
 }: {
   constants: Constants;
   set: (change: Partial<Room>, words: string) => void;
+  ground: boolean;
   disabled: boolean;
 }) {
-  const [side, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
+  const [chosen, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
+  const side = ground ? "floor" : chosen;
   const kinds = constants.materials.filter(
     (m) => m.group === "wall" || m.key === "blanket-white" || m.key === "duvetyne",
   );
@@ -141,18 +148,20 @@ function Surfaces({
   }
   return (
     <div className="grid grid-cols-2 gap-1.5">
+      {!ground && (
+        <Choice
+          label="Side"
+          value={side}
+          disabled={disabled}
+          options={[
+            { value: "walls" as const, label: "all walls" },
+            ...SIDES.map((value) => ({ value, label: value })),
+          ]}
+          onChange={setSide}
+        />
+      )}
       <Choice
-        label="Side"
-        value={side}
-        disabled={disabled}
-        options={[
-          { value: "walls" as const, label: "all walls" },
-          ...SIDES.map((value) => ({ value, label: value })),
-        ]}
-        onChange={setSide}
-      />
-      <Choice
-        label="Made of"
+        label={ground ? "Ground made of" : "Made of"}
         value="-"
         disabled={disabled}
         options={[

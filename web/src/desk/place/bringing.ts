@@ -132,32 +132,42 @@ export function standInView(draft: Document, size: Point): Pick<Furniture, "posi
   return { position: round([x, y, 0]), turn };
 }
 
-/** How far off a solid outside comes to stand from the wall [m]. */
+/** How far off a solid outside comes to stand from the wall, or from the face [m]. */
 const ACROSS_THE_YARD = 8;
 
-/** A solid outside: on the land before the first window, its front to that; else to the south. */
-function bringOutside(kind: Piece, draft: Document) {
-  const { room } = draft,
-    walls = wallsOf(room);
+/** Where a solid outside is looked at from, and the way from it to there. */
+function lookedAtFrom(draft: Document, face: Point, toward: Spot) {
+  const { room } = draft;
+  if (room.outdoors) {
+    const quarter = Math.round((Math.atan2(-toward[0], toward[1]) * 180) / Math.PI / 90);
+    return { from: [face[0], face[1]] as Spot, inward: toward, turn: 90 * quarter, ground: 0 };
+  }
+  // Before the first window, its front to that; else to the south.
+  const walls = wallsOf(room);
   const opening = draft.openings.find((o) => o.wall !== "ceiling");
   const wall =
     walls.find((w) => w.key === opening?.wall) ?? walls.find((w) => w.inward[1] > 0.9) ?? walls[0]!;
   const from = opening ? onWall(room, wall.key, [opening.along])[0]! : wall.from;
-  const away = ACROSS_THE_YARD + kind.size[1] / 2,
-    turn = turnFrom(wall);
+  return { from, inward: wall.inward, turn: turnFrom(wall), ground: -room.storey };
+}
+
+/** A solid outside: on the land before a window, or outdoors behind the face. */
+function bringOutside(kind: Piece, draft: Document, face: Point, toward: Spot) {
+  const { from, inward, turn, ground } = lookedAtFrom(draft, face, toward);
+  const away = ACROSS_THE_YARD + kind.size[1] / 2;
   const named = unusedName(draft, kind.name);
-  let at: Spot = [from[0] - away * wall.inward[0], from[1] - away * wall.inward[1]];
+  let at: Spot = [from[0] - away * inward[0], from[1] - away * inward[1]];
   const there = (p: Spot) => ({
     size: kind.size,
     turn,
-    position: [p[0], p[1], -room.storey] as Point,
+    position: [p[0], p[1], ground] as Point,
   });
   // Beside what stands there already.
   for (let k = 1; k < 20 && draft.furniture.some((f) => overlap(there(at), f)); k++) {
     const off = (k % 2 ? 1 : -1) * Math.ceil(k / 2) * (kind.size[0] + 0.5);
     at = [
-      from[0] - away * wall.inward[0] + off * wall.inward[1],
-      from[1] - away * wall.inward[1] - off * wall.inward[0],
+      from[0] - away * inward[0] + off * inward[1],
+      from[1] - away * inward[1] - off * inward[0],
     ];
   }
   const made = madeOf(kind, draft, { name: named, ...there(at), size: [...kind.size] });
@@ -194,9 +204,9 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const { draft } = readDesk(),
     frame = frameOf();
   if (!draft || !frame) return;
-  if (kind.outside && !draft.room.outdoors) return bringOutside(kind, draft);
   const { face, lens } = frame,
     { toward } = floorAxes(face, lens);
+  if (kind.outside) return bringOutside(kind, draft, face, toward);
   const wall = wallBehind(draft, face, lens),
     hung = kind.wall && !draft.room.outdoors ? wall : null;
   const turn = hung
@@ -206,11 +216,9 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
     { low, high: far } = boundsOf(draft.room),
     top = draft.room.height - kind.base;
   const high = draft.room.outdoors ? h : kind.high ? top : Math.min(h, top);
-  const size: Point = round([
-    Math.min(w, far[0] - low[0]),
-    Math.min(d, far[1] - low[1]),
-    Math.max(high, 0.05 * h),
-  ]);
+  const within = (wide: number, k: 0 | 1) =>
+    draft.room.outdoors ? wide : Math.min(wide, far[k] - low[k]);
+  const size: Point = round([within(w, 0), within(d, 1), Math.max(high, 0.05 * h)]);
   const back = Math.max(1, halfReach({ size, turn })[1] + 0.45);
   const at: readonly [number, number] = hung
     ? hung.at
