@@ -134,13 +134,13 @@ def test_layers_are_kept_by_content_and_made_once(monkeypatch):
         queue_module, "rendered", lambda order: made.append(order.key) or real(order)
     )
     queue = LayerQueue()
-    keys = wish(queue, "a", key_at(4.4))
+    keys = wish(queue, "a", key_at(4.4137))
     first = queue.layer(keys["key", "coarse"]).result(60)
     assert len(first) > COARSE[0] * COARSE[1] * 4
-    again = wish(queue, "b", key_at(4.4))
+    again = wish(queue, "b", key_at(4.4137))
     assert again == keys and queue.layer(keys["key", "coarse"]).result(0) is first
     queue.layer(keys["key", "full"]).result(60)
-    # Queues of other tests may still be at work in this process.
+    # Queues of other tests may still be at work in this process, on lamps that stand elsewhere.
     assert sorted(key for key in made if key in keys.values()) == sorted(keys.values())
 
 
