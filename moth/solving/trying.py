@@ -52,8 +52,6 @@ class Tried:
     outline: Told | None = None
     """The worst of the first person's outline, the pattern of the key on the face."""
     face: Told | None = None
-    shade: float | None = None
-    """By how much the shade side is brighter in the picture [stops]; None where it is not there."""
     changes: list[str] = field(default_factory=list)
     """What is otherwise on the face, in words: a side by more than a third of a stop or out of the
     picture, a pattern.
@@ -141,7 +139,6 @@ def tried(before, after, key=None, say=THIRDS, whole=False):
         if outline
         else None,
         face=_told(face) if face else None,
-        shade=shade,
         changes=[
             *_side("key side", skin, pictures[0].signal("skin"), say),
             *_side("shade side", shade, pictures[0].signal("shadow"), say),

@@ -7279,8 +7279,6 @@ export interface components {
             /** Mends */
             mends: boolean;
             outline?: components["schemas"]["Told"] | null;
-            /** Shade */
-            shade?: number | null;
             /** Skin */
             skin?: number | null;
             /** Worse */

@@ -34,6 +34,22 @@ const set = useMending.setState;
 const ENOUGH = 3;
 let stop = new AbortController();
 
+/** What a change of the draft does to its picture, to one reading above all. */
+export const tryChange = (
+  pk: number,
+  draft: Document,
+  changed: Document,
+  signal: AbortSignal,
+  reading?: string,
+) =>
+  got<Schemas["Trial"]>(
+    api.POST("/api/setups/{pk}/trial", {
+      params: { path: { pk } },
+      body: { document: draft, changed, reading, step: usePreferences.getState().step },
+      signal,
+    }),
+  );
+
 /** How the first person may move in the shot. */
 export const movesIn = (pk: number, document: Document, signal: AbortSignal) =>
   got<Schemas["Proposal"][]>(
@@ -81,9 +97,7 @@ export async function mend(reading: Reading) {
     set({ of: found.length });
     for (const { words, patches } of found) {
       const changed = withPatches(draft, patches);
-      const trial = await got<Schemas["Trial"]>(
-        api.POST("/api/setups/{pk}/trial", { ...asked, body: { ...body, changed } }),
-      );
+      const trial = await tryChange(record.id, draft, changed, signal, reading.key);
       if (signal.aborted) return;
       const { tried, ways } = useMending.getState();
       const more = trial.does.mends ? cheapest([...ways, { words, patches, trial }]) : ways;

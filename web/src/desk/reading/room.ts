@@ -1,9 +1,8 @@
 /** Room to move: what the person's own moves in the shot do to the light, one after another. */
 import { create } from "zustand";
-import { api, got, type Document, type Problem, type Schemas } from "../../app/api";
-import { usePreferences } from "../../app/preferences";
+import type { Document, Problem, Schemas } from "../../app/api";
 import { readDesk } from "../store";
-import { movesIn, withPatches } from "./mending";
+import { movesIn, tryChange, withPatches } from "./mending";
 
 export type Move = {
   words: string;
@@ -33,17 +32,10 @@ export async function lookRound() {
     const found = await movesIn(record.id, draft, signal);
     set({ moves: found.map(({ words }) => ({ words, trial: null })) });
     for (const { words, patches } of found) {
-      const trial = await got<Schemas["Trial"]>(
-        api.POST("/api/setups/{pk}/trial", {
-          params: { path: { pk: record.id } },
-          body: {
-            document: draft,
-            changed: withPatches(draft, patches),
-            step: usePreferences.getState().step,
-          },
-          signal,
-        }),
-      ).catch((error: Problem) => error.message);
+      const changed = withPatches(draft, patches);
+      const trial = await tryChange(record.id, draft, changed, signal).catch(
+        (error: Problem) => error.message,
+      );
       if (signal.aborted) return;
       set((s) => ({ moves: s.moves.map((m) => (m.words === words ? { ...m, trial } : m)) }));
     }

@@ -1,10 +1,9 @@
 /** One thing from–to as a row of small frames: the camera round the subject, a unit's place. */
 import { create } from "zustand";
-import { api, got, type Document, type Point, type Problem, type Schemas } from "../../app/api";
+import type { Document, Point, Problem, Schemas } from "../../app/api";
 import { goneRound, type Along } from "../camera/around";
-import { usePreferences } from "../../app/preferences";
 import { act, readDesk } from "../store";
-import { movesIn, withPatches } from "../reading/mending";
+import { movesIn, tryChange, withPatches } from "../reading/mending";
 import { frameOf, placedPolar } from "../units/gestures";
 
 export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves" | "meter";
@@ -170,17 +169,7 @@ async function run() {
   for (const at of order) {
     let trial: Step["trial"];
     try {
-      trial = await got<Schemas["Trial"]>(
-        api.POST("/api/setups/{pk}/trial", {
-          params: { path: { pk: record.id } },
-          body: {
-            document: draft,
-            changed: steps[at]!.changed,
-            step: usePreferences.getState().step,
-          },
-          signal,
-        }),
-      );
+      trial = await tryChange(record.id, draft, steps[at]!.changed, signal);
     } catch (error) {
       if (signal.aborted) return;
       trial = (error as Problem).message;
