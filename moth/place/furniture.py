@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -242,18 +243,38 @@ def inside(item, points):
     """
     if item.scan:
         return inside_scan(item.scan, tuple(item.size), _own(item, points), item.name)
-    found = np.zeros(len(points), bool)
-    for part in parts_of(item):
-        turn = np.radians(-part.turn)
-        off = points - part.position
-        x = np.cos(turn) * off[:, 0] - np.sin(turn) * off[:, 1]
-        y = np.sin(turn) * off[:, 0] + np.cos(turn) * off[:, 1]
-        half = np.asarray(part.size) / 2
-        u = np.stack([x, y, off[:, 2] - half[2]], 1) / half
-        if part.kind == "box":
-            found |= (np.abs(u) < 1).all(1)
-        elif part.kind == "ball":
-            found |= (u**2).sum(1) < 1
-        else:
-            found |= (np.hypot(u[:, 0], u[:, 1]) < 1) & (np.abs(u[:, 2]) < 1)
-    return found
+    solid = _solids(item.kind, tuple(item.size), item.open)
+    off = _own(item, points)[:, None] - solid.middle
+    c, s = np.cos(solid.turn), np.sin(solid.turn)
+    x = c * off[..., 0] + s * off[..., 1]
+    y = c * off[..., 1] - s * off[..., 0]
+    u = np.stack([x, y, off[..., 2]], -1) / solid.half
+    boxes = (np.abs(u) < 1).all(-1)
+    balls = (u**2).sum(-1) < 1
+    drums = (np.hypot(u[..., 0], u[..., 1]) < 1) & (np.abs(u[..., 2]) < 1)
+    of = np.where(solid.kind == "box", boxes, np.where(solid.kind == "ball", balls, drums))
+    return of.any(1)
+
+
+class _Solids(NamedTuple):
+    """Parts of a piece in its own axes, p of them."""
+
+    kind: np.ndarray
+    middle: np.ndarray
+    """Shape (p, 3) [m]."""
+    half: np.ndarray
+    """Half of each size, shape (p, 3) [m]."""
+    turn: np.ndarray
+    """[rad]"""
+
+
+@lru_cache(maxsize=256)
+def _solids(kind, size, leaf):
+    """What a piece is made of, as arrays: a shelf of books has a hundred parts, and every move of a
+    lamp asks whether it stands in one of them.
+    """
+    parts = PIECES[kind].parts(size, leaf)
+    half = np.array([part.size for part in parts], float) / 2
+    middle = np.array([part.position for part in parts], float) + half * (0, 0, 1)
+    turn = np.radians([part.turn for part in parts])
+    return _Solids(np.array([part.kind for part in parts]), middle, half, turn)
