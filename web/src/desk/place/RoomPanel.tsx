@@ -8,6 +8,8 @@ import { FurniturePanel } from "./FurniturePanel";
 import { ShapePanel } from "./ShapePanel";
 import { StatePanel } from "./StatePanel";
 import { SkyPanel } from "./SkyPanel";
+import { useWallBehind } from "./useWallBehind";
+import { wallName } from "./walls";
 import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
 
 type Room = Document["room"];
@@ -40,6 +42,7 @@ function WallsAndSky({ constants }: { constants: Constants }) {
   const shade = useDesk((d) => d.draft!.bodies_shade);
   const room = useDesk((d) => d.draft!.room);
   const editable = useDesk(mayEdit);
+  const behind = useWallBehind();
   // Under the sky there is only the ground.
   const sides = room.outdoors ? (["floor"] as const) : SIDES;
   const set = (change: Partial<Room>, words: string) =>
@@ -70,6 +73,11 @@ function WallsAndSky({ constants }: { constants: Constants }) {
           />
         ))}
       </div>
+      {behind && (
+        <p className="text-xs text-quiet">
+          Behind the subject the picture has the {wallName(behind.key)}.
+        </p>
+      )}
       <Surfaces constants={constants} set={set} ground={room.outdoors} disabled={!editable} />
       <div className="grid grid-cols-2 gap-1.5">
         <Button
@@ -134,6 +142,7 @@ function Surfaces({
   ground: boolean;
   disabled: boolean;
 }) {
+  const behind = useWallBehind();
   const [chosen, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
   const side = ground ? "floor" : chosen;
   const kinds = constants.materials.filter(
@@ -155,7 +164,11 @@ function Surfaces({
           disabled={disabled}
           options={[
             { value: "walls" as const, label: "all walls" },
-            ...SIDES.map((value) => ({ value, label: value })),
+            ...SIDES.map((value) => ({
+              value,
+              label: value,
+              note: value === behind?.key ? "the backdrop" : undefined,
+            })),
           ]}
           onChange={setSide}
         />

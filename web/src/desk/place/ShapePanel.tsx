@@ -8,6 +8,7 @@ import { act, chooseWall, mayEdit, settle, useDesk } from "../store";
 import { cutWindow } from "./openings";
 import { addCorner, dropCorner, paintWall, setLength, shape, SHAPES } from "./outline";
 import { GapFields } from "./GapFields";
+import { useWallBehind } from "./useWallBehind";
 import { wallsOf } from "./walls";
 import { SurfaceFields } from "./SurfaceFields";
 
@@ -119,6 +120,7 @@ function ChosenWall({ constants }: { constants: Constants }) {
   const length = useLength();
   const walls = wallsOf(room);
   const wall = walls.find((w) => w.at === chosen);
+  const behind = useWallBehind();
   const own = wall && room.outline?.[wall.at]?.surface;
   return (
     <div className="grid gap-1.5">
@@ -130,7 +132,7 @@ function ChosenWall({ constants }: { constants: Constants }) {
           ...walls.map((w) => ({
             value: String(w.at),
             label: typeof w.key === "string" ? w.key : `wall ${w.at + 1}`,
-            note: length.text(w.length),
+            note: `${length.text(w.length)}${w.at === behind?.at ? ", the backdrop" : ""}`,
           })),
         ]}
         onChange={(at) => at !== "-" && chooseWall(Number(at))}

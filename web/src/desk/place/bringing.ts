@@ -5,7 +5,7 @@ import { floorAxes } from "../plan/polar";
 import { frameOf } from "../units/gestures";
 import { freshUnit, lightOf } from "./itsLight";
 import { placeOn } from "./riding";
-import { boundsOf, onWall, turnFrom, wallAhead, wallsOf, type Spot } from "./walls";
+import { boundsOf, onWall, turnFrom, wallBehind, wallsOf, type Spot } from "./walls";
 import { halfReach, overlap, standing } from "./standing";
 
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
@@ -23,12 +23,6 @@ export const unusedName = (draft: Document, stem: string) => {
   return name;
 };
 
-/** The wall that the lens sees behind the face: a place on it, and the turn that faces from it. */
-function wallBehind(draft: Document, face: Point, lens: Point) {
-  const { toward } = floorAxes(face, lens);
-  const ahead = wallAhead(draft.room, face, [-toward[0], -toward[1]]);
-  return ahead ? { at: ahead.at, wall: ahead.wall } : null;
-}
 /** The first place from `at`, to one side and the other by turns, where nothing stands yet. */
 function clearPlace(
   item: Pick<Furniture, "size" | "turn" | "position">,
@@ -207,7 +201,7 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   const { face, lens } = frame,
     { toward } = floorAxes(face, lens);
   if (kind.outside) return bringOutside(kind, draft, face, toward);
-  const wall = wallBehind(draft, face, lens),
+  const wall = wallBehind(draft.room, face, lens),
     hung = kind.wall && !draft.room.outdoors ? wall : null;
   const turn = hung
     ? turnFrom(hung.wall)

@@ -154,6 +154,10 @@ export function wallAhead(room: Room, from: readonly number[], way: readonly num
   return best;
 }
 
+/** The wall behind a face as a lens sees it, and where on it; none outdoors. */
+export const wallBehind = (room: Room, face: readonly number[], lens: readonly number[]) =>
+  room.outdoors ? null : wallAhead(room, face, [face[0]! - lens[0]!, face[1]! - lens[1]!]);
+
 /** The turn whose front looks the way that a wall does [deg]. */
 export const turnFrom = ({ inward: [x, y] }: Wall) =>
   (Math.round((Math.atan2(-x, y) * 180) / Math.PI) + 360) % 360;
