@@ -15,7 +15,7 @@ from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, 
 from ..world.geometry import left_by_air, past_cloth
 from .gloss import returned, strand_gloss
 from .operands import BALL, DISC, DISTANT, FAR, POINT, RECTANGLE
-from .vectors import at_row, dot, minus, put, scaled
+from .vectors import added, at_row, dot, minus, put, scaled
 
 _FAST: dict[str, Any] = {"nogil": True, "cache": True, "fastmath": True, "error_model": "numpy"}
 
@@ -28,6 +28,19 @@ def off_surface(points, normals, i):
         points[i, 1] + OFF_SURFACE * normals[i, 1],
         points[i, 2] + OFF_SURFACE * normals[i, 2],
     )
+
+
+@njit(inline="always")
+def _in_pixel(spots, i, k):
+    """Where the k-th ray of a place starts: the first in the middle, others all over its pixel."""
+    points, normals, _, pixels = spots
+    p = off_surface(points, normals, i)
+    if k == 0 or len(pixels.across) == 0:
+        return p
+    # Square roots, so that the steps follow no step over the lamp's face.
+    a, b = (k * math.sqrt(2.0)) % 1.0 - 0.5, (k * math.sqrt(3.0)) % 1.0 - 0.5
+    step = added(scaled(at_row(pixels.across, i), a), scaled(at_row(pixels.down, i), b))
+    return added(p, step)
 
 
 @njit(inline="always")
@@ -203,13 +216,14 @@ def shadow_rays(spots, chosen, lamp, first, count, rays):
     """Rays from chosen spots to samples `first`..`first + count` of a progressive sequence over
     the face; fills n * count rays.
     """
-    points, normals, seeds = spots
+    _, normals, seeds, _ = spots
     origins, directions, distances, weights = rays
     for k in range(len(chosen)):
         i = chosen[k]
-        n, p = at_row(normals, i), off_surface(points, normals, i)
+        n = at_row(normals, i)
         su, sv = shifts(seeds[i])
         for j in range(count):
+            p = _in_pixel(spots, i, first + j)
             ray, far, weight = _to_face(
                 lamp, su + (first + j) * R2_U, sv + (first + j) * R2_V, p, n
             )
@@ -260,7 +274,7 @@ def see_face(obstacles, spots, chosen, lamp, samples, seen):
     samples: (first, count) of the sequence.
     """
     first, count = samples
-    points, normals, seeds = spots
+    _, normals, seeds, _ = spots
     scene, cloths, extinction = obstacles
     lit, total = seen
     hung = len(cloths.straight) > 0
@@ -269,9 +283,10 @@ def see_face(obstacles, spots, chosen, lamp, samples, seen):
     filled = 0
     for k in range(len(chosen)):
         i = chosen[k]
-        n, p = at_row(normals, i), off_surface(points, normals, i)
+        n = at_row(normals, i)
         su, sv = shifts(seeds[i])
         for j in range(count):
+            p = _in_pixel(spots, i, first + j)
             ray, far, weight = _to_face(
                 lamp, su + (first + j) * R2_U, sv + (first + j) * R2_V, p, n
             )

@@ -42,6 +42,20 @@ class LitFace(NamedTuple):
     """Of the face seen from the front [m^2]; a point is given a 1 cm disc to be seen by."""
 
 
+class Pixels(NamedTuple):
+    """How much of a surface each place stands for in a picture."""
+
+    across: np.ndarray
+    """(n, 3) the way on the surface from its pixel's left edge to the right one [m], zero where a
+    place stands for itself; (0, 3) if all do.
+    """
+    down: np.ndarray
+    """The same from its upper edge to the lower one."""
+
+
+NO_PIXELS = Pixels(*np.empty((2, 0, 3), np.float32))
+
+
 class Spots(NamedTuple):
     """Places that light is asked for."""
 
@@ -51,6 +65,10 @@ class Spots(NamedTuple):
     """(n, 3) unit"""
     seeds: np.ndarray
     """(n,) where each begins in the sequence of samples."""
+    pixels: Pixels = NO_PIXELS
+    """All but the first sample of a place are taken all over its pixel: an edge of shade that
+    crosses it is as smooth there as the edge of a body is.
+    """
 
 
 class Strands(NamedTuple):

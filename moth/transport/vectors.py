@@ -10,6 +10,11 @@ def dot(a, b):
 
 
 @njit(inline="always")
+def added(a, b):
+    return a[0] + b[0], a[1] + b[1], a[2] + b[2]
+
+
+@njit(inline="always")
 def minus(a, b):
     """Difference of two triples."""
     return a[0] - b[0], a[1] - b[1], a[2] - b[2]

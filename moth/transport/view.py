@@ -12,7 +12,7 @@ from ..materials import FINISHES
 from ..world import axes, world_key
 from .fibres import strand_colours
 from .gloss import gloss_of, nap_albedo
-from .operands import Strands
+from .operands import Pixels, Strands
 from .relief import relieve
 
 SENSOR_WIDTH = {"full-frame": 0.0360, "super-35": 0.0249, "four-thirds": 0.0173, "one-inch": 0.0132}
@@ -25,7 +25,7 @@ _WITH_GRAIN = [i for i, f in enumerate(FINISHES) if f.name in ("skin", "wool")]
 
 _COLUMNS = (
     *("points", "normals", "along", "toward", "albedo", "finish", "body", "patch", "left"),
-    *("past", "pixel", "weight", "oil", "resolved"),
+    *("past", "pixel", "weight", "oil", "across", "down", "resolved"),
 )
 """What a picture holds a point each."""
 
@@ -87,6 +87,9 @@ class View(Lens):
     """(n,) share of the pixel."""
     oil: np.ndarray
     """(n,) how oily skin is, 0..1."""
+    across: np.ndarray
+    """(n, 3) of the pixel's part of the surface: see :class:`.operands.Pixels`."""
+    down: np.ndarray
     resolved: np.ndarray
     """(n,) variance of the slope of the fine relief that the normals show."""
     depth: np.ndarray
@@ -128,6 +131,11 @@ class View(Lens):
     def reach(self):
         """(n,) distance from the lens of each shading point [m]."""
         return np.linalg.norm(self.points - self.origin, axis=1)
+
+    @property
+    def pixels(self):
+        """How much of the surface each point stands for; one of several in a pixel for itself."""
+        return Pixels(self.across, self.down)
 
     @cached_property
     def behind(self):
@@ -233,6 +241,12 @@ def project(camera, points):
     return places
 
 
+PLACES = ((0.375, 0.125), (0.875, 0.375), (0.125, 0.625), (0.625, 0.875))
+"""Where each pixel is looked through, in parts of it: no two in a row or a column, so that upright
+and level edges have four steps.
+"""
+
+
 @cached("views of cameras")
 def _see(keyed, size):
     world, camera = keyed.value
@@ -243,10 +257,7 @@ def _see(keyed, size):
     lens = Lens(key, size, origin, basis, half_spread(camera))
     pixels = np.arange(width * height)
     rows, columns = np.divmod(pixels, width)
-    corner = np.array([0.25, 0.75])
-    hits = [
-        _hit(world, origin, lens.rays(columns + dx, rows + dy)) for dy in corner for dx in corner
-    ]
+    hits = [_hit(world, origin, lens.rays(columns + dx, rows + dy)) for dx, dy in PLACES]
     depth = np.min([h["distance"] for h in hits], axis=0)
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
     chunks = _plain_and_edges(pixels[~eye], [_some(h, ~eye) for h in hits], 0)
@@ -272,7 +283,7 @@ def _see(keyed, size):
         k: np.concatenate([c[1][k] for c in chunks])
         for k in (
             *("point", "normal", "along", "toward", "albedo", "finish", "body", "patch", "left"),
-            "grain",
+            *("grain", "across", "down"),
         )
     }
     column["point"] += WITHIN * (column["along"] != 0).any(1)[:, None] * column["normal"]
@@ -300,6 +311,8 @@ def _see(keyed, size):
         pixel,
         weight,
         np.clip(column["grain"][:, 3], 0, 1),
+        column["across"],
+        column["down"],
         resolved,
         depth,
         _glasses(world, lens, depth),
@@ -337,6 +350,7 @@ def _plain_and_edges(pixels, hits, past):
         k: sum(h[k][plain] for h in hits) / 4
         for k in ("point", "normal", "along", "albedo", "toward", "grain")
     }
+    middle["across"], middle["down"] = _footprint([h["point"][plain] for h in hits])
     chunks = [
         (
             pixels[plain],
@@ -349,6 +363,18 @@ def _plain_and_edges(pixels, hits, past):
         edge = ~plain & (h["left"] > 0)
         chunks.append((pixels[edge], _some(h, edge), 0.25, past))
     return chunks
+
+
+def _footprint(places):
+    """What of a surface a pixel holds, from what it meets at :data:`PLACES`: the way across it and
+    the way down, each (n, 3) [m], by least squares.
+    """
+    offset = np.array(PLACES) - 0.5
+    steps = offset / (offset**2).sum(0)
+    return (
+        sum(step * place for step, place in zip(way, places, strict=True)).astype(np.float32)
+        for way in steps.T
+    )
 
 
 def _through(world, pixels, hits):
@@ -452,6 +478,7 @@ def _hit(world, origin, directions):
         "left": left,
         "straight": straight,
         "distance": first,
+        **dict.fromkeys(("across", "down"), np.zeros((n, 3), np.float32)),
     }
 
 

@@ -11,7 +11,7 @@ from scipy import ndimage
 from ..engine.cores import shared_out, tiles
 from .arrival import arrive
 from .kernels import fold, mean_part, ranges, see_face, shadow_rays, share
-from .operands import POINT, Grid, Obstacles, Rays, Seen, Spots, room_for
+from .operands import Grid, Obstacles, Rays, Seen, Spots, room_for
 
 _BATCH = 49_152
 """Rays cast at once: a batch stays in the processor's cache."""
@@ -89,7 +89,7 @@ def visibility(world, view, emitter, candidates):
     seen = Seen(np.zeros(n), np.zeros(n))
     lit, total = seen
     obstacles = Obstacles(world.solid.triangles.together, world.cloths, world.extinction)
-    spots = Spots(view.points, view.normals, view.pixel)
+    spots = Spots(view.points, view.normals, view.pixel, view.pixels)
     grid = Grid(view.points, view.normals, view.reach, view.pixel, view.single, *view.size)
 
     def cast(tile, first, count):
@@ -138,28 +138,27 @@ def visibility(world, view, emitter, candidates):
         return part
 
     more(candidates, 0, 1)
-    if emitter.kind != POINT:
-        doubtful = candidates[uneven(candidates, part_seen(), effort.doubt, SAME, effort.dark)]
-        more(doubtful, 1, FIRST_SAMPLES - 1)
-        penumbra = doubtful[uneven(doubtful, part_seen(), effort.near, SAME, effort.dark // 2)]
-        wide = _in_the_wide(view, penumbra)
-        more(penumbra, FIRST_SAMPLES, effort.some)
-        # Where the shade of something near begins within a wide one, that edge stays sharp.
-        part = evened(penumbra[wide])
-        wide[wide] = ~uneven(penumbra[wide], part, 1, STEEP)
-        soft, edge = penumbra[wide], penumbra[~wide]
-        if effort.edge:
-            # Several points of one pixel have as many samples together as one.
-            more(edge[view.weight[edge] == 1], FIRST_SAMPLES + effort.some, effort.edge)
-        soft = soft[total[soft] > 0]
-        shared = np.empty((len(soft), 2))
+    doubtful = candidates[uneven(candidates, part_seen(), effort.doubt, SAME, effort.dark)]
+    more(doubtful, 1, FIRST_SAMPLES - 1)
+    penumbra = doubtful[uneven(doubtful, part_seen(), effort.near, SAME, effort.dark // 2)]
+    wide = _in_the_wide(view, penumbra)
+    more(penumbra, FIRST_SAMPLES, effort.some)
+    # Where the shade of something near begins within a wide one, that edge stays sharp.
+    part = evened(penumbra[wide])
+    wide[wide] = ~uneven(penumbra[wide], part, 1, STEEP)
+    soft, edge = penumbra[wide], penumbra[~wide]
+    if effort.edge:
+        # Several points of one pixel have as many samples together as one.
+        more(edge[view.weight[edge] == 1], FIRST_SAMPLES + effort.some, effort.edge)
+    soft = soft[total[soft] > 0]
+    shared = np.empty((len(soft), 2))
 
-        def even_out(rows):
-            some = slice(int(rows[0]), int(rows[-1]) + 1)
-            share(soft[some], grid, SHARED, part, seen, shared[some])
+    def even_out(rows):
+        some = slice(int(rows[0]), int(rows[-1]) + 1)
+        share(soft[some], grid, SHARED, part, seen, shared[some])
 
-        shared_out(even_out, tiles(np.arange(len(soft))))
-        lit[soft], total[soft] = shared.T
+    shared_out(even_out, tiles(np.arange(len(soft))))
+    lit[soft], total[soft] = shared.T
     return np.divide(lit, total, out=np.zeros(n), where=total > 0), rays
 
 

@@ -80,8 +80,10 @@ COLLAR_HIGH, COLLAR_OFF, FOLD = 0.05, 0.007, 0.014
 """Of a shirt's collar: how far down it is folded, what it stands off and within what way of its rim
 it comes to stand off so [m]; typical.
 """
-LAYER, LAPEL_OFF = 0.010, 0.015
-"""What a jacket and its lapels stand off the shirt [m]."""
+LAYER, LIES, LAPEL_OFF = 0.010, 0.05, 0.003
+"""What a jacket stands off the shirt, within what way of its rim it comes to lie on it, and what
+its lapels stand off the jacket [m].
+"""
 BUTTON, WIDE_AT_NECK = 0.27, 0.066
 """How far under the collar's front a jacket is buttoned, and half its opening up there [m]."""
 LAPEL = 0.07
@@ -157,11 +159,12 @@ def with_jacket(mesh, shirt, albedo):
     edge = np.where(front, x - half, 1.0)
     below = np.minimum(far - 0.5 * COLLAR_HIGH * scale, np.where(shirt, 1.0, -1.0))
     cover = np.minimum(edge, below)
-    mesh = _over(mesh, cover, LAYER * scale, WOVEN, albedo)
+    off = LAYER * scale * np.clip(cover / (LIES * scale), 0.4, 1)
+    mesh = _over(mesh, cover, off, WOVEN, albedo)
     # Widest above the middle of the chest, with a notch where the collar meets it.
     widest = np.interp(down, [-0.05, 0.02, 0.045, 0.05, BUTTON], [0.3, 0.62, 0.8, 1.0, 0.0])
     lapel = np.where(front & (down < BUTTON), LAPEL * widest * scale - edge, -1.0)
-    return _over(mesh, np.minimum(cover, lapel), LAPEL_OFF * scale, WOVEN, albedo)
+    return _over(mesh, np.minimum(cover, lapel), off + LAPEL_OFF * scale, WOVEN, albedo)
 
 
 def _scale(mesh):
