@@ -32,7 +32,7 @@ from moth.judging import compare
 from moth.materials import MATERIALS, calibrated
 from moth.metering import SchoolReading
 from moth.photometry import HEADS, lamp_of, write_ies, write_ldt
-from moth.solving import CAUTION, MOVES, TRIES, Proposal, Wish, roaming
+from moth.solving import CAUTION, MOVES, TRIES, Proposal, Restored, Wish, restored, roaming
 from moth.sun import Day, SunAim, day_of, sun_aims
 from moth.transport import sources
 
@@ -58,6 +58,7 @@ from .schemas import (
     PointIn,
     RatioIn,
     ReadingIn,
+    RestoreIn,
     RigIn,
     RigOut,
     SolvedOut,
@@ -390,6 +391,15 @@ def matched(request, pk: int, data: AgainstIn):
     other, _ = _other(request, pk, data, document)
     found = _analysed(request, questions.matched, document, other, data.say)
     return {"document": found.setup, "left": found.left, "words": found.words}
+
+
+@router.post("/setups/{int:pk}/restored", response=Restored)
+def put_back(request, pk: int, data: RestoreIn):
+    """What the draft's last change did to the exposure, and the moves that put it back; nothing is
+    stored.
+    """
+    services.role_in(request.user, pk, Role.EDITOR)
+    return _analysed(request, restored, data.document, data.before, data.say)
 
 
 @router.post("/setups/{int:pk}/level", response=LevelledOut)

@@ -416,6 +416,13 @@ class LevelIn(Worded):
     lux: Annotated[float, Field(gt=0, le=1e7)] | None = None
 
 
+class RestoreIn(Worded):
+    """A draft and what stood there before its last change."""
+
+    document: Document
+    before: Document
+
+
 class LevelledOut(Schema):
     dimmer: float
     off: float

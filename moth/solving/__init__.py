@@ -9,6 +9,7 @@ from .mending import proposals
 from .moves import Proposal
 from .ratio import SCHOOLS_OF_RATIO, Solved, ratio_of, set_ratio
 from .reaching import Reach, Reaching, reach, which_reach
+from .restoring import Lever, Restored, restored
 from .rigging import CAUTION, MOVES, make, stood
 from .roaming import roaming
 from .trying import Patch, Tried, changed, tried
@@ -23,12 +24,14 @@ __all__ = [
     "Flagged",
     "Granted",
     "Levelled",
+    "Lever",
     "Matched",
     "Offer",
     "Patch",
     "Proposal",
     "Reach",
     "Reaching",
+    "Restored",
     "Solved",
     "Tried",
     "Wish",
@@ -41,6 +44,7 @@ __all__ = [
     "proposals",
     "ratio_of",
     "reach",
+    "restored",
     "roaming",
     "set_ratio",
     "stood",

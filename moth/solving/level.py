@@ -63,10 +63,7 @@ def with_level(setup, unit_id, lux=None, say=THIRDS):
     unit = setup.units[at]
     full = _put(setup, at, {"dimmer": 1.0, "on": True})
     readings = read_setup(full)
-    reached = readings.unit(unit_id).face_lux
-    backdrop = next((m for m in readings.marks if m.id == "backdrop"), None)
-    if unit.role == "background" and backdrop:
-        reached = backdrop.by_unit[unit_id]
+    reached = level_of(readings, unit)
     if lux is None:
         lux = key_level(setup.cameras[0]) * 2.0 ** COMES_IN.get(unit.role, 0.0)
     if reached <= 1e-3 or lux <= 0:
@@ -77,6 +74,20 @@ def with_level(setup, unit_id, lux=None, say=THIRDS):
     left = f"{say.counted(off)} {'over' if off > 0 else 'under'}"
     words = "at the level asked for" if abs(off) < 0.05 else f"{left}: it cannot go further"
     return Levelled(_put(setup, at, {"dimmer": round(dimmer, 6)}), off, f"{unit.name} {words}")
+
+
+def level_of(readings, unit):
+    """What a unit brings to the face, or to the backdrop if that is its part [lx].
+
+    Parameters
+    ----------
+    readings : moth.metering.Readings
+    unit : moth.document.Unit
+    """
+    backdrop = next((m for m in readings.marks if m.id == "backdrop"), None)
+    if unit.role == "background" and backdrop:
+        return backdrop.by_unit[unit.id]
+    return readings.unit(unit.id).face_lux
 
 
 def _put(setup, at, change):

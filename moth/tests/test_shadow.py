@@ -149,7 +149,7 @@ def test_shade_on_a_face_is_that_of_very_many_rays(unit, most):
     part, rays = visibility(world, view, emitter, facing)
     seen = Seen(np.zeros(len(view.points)), np.zeros(len(view.points)))
     obstacles = Obstacles(world.solid.triangles.together, world.cloths, world.extinction)
-    spots = Spots(view.points, view.normals, view.pixel)
+    spots = Spots(view.points, view.normals, view.pixel, view.pixels)
     see_face(obstacles, spots, facing, emitter.face, (0, 400), seen)
     lux = unshadowed_lux(view, emitter)
     wanted = np.divide(seen.lit, seen.total, out=np.zeros(len(lux)), where=seen.total > 0)

@@ -40,7 +40,7 @@ def places_of(world, view):
     """What stands in the way, and a picture's points."""
     return (
         Obstacles(world.solid.triangles.together, world.cloths, world.extinction),
-        Spots(view.points, view.normals, view.pixel),
+        Spots(view.points, view.normals, view.pixel, view.pixels),
     )
 
 

@@ -432,7 +432,7 @@ def mirror_hits(points, normals, toward, lamp, rays):
         nv = dot(n, v)
         d = (2 * nv * n[0] - v[0], 2 * nv * n[1] - v[1], 2 * nv * n[2] - v[2])
         luminance, far = face_radiance(lamp, p, d)
-        put(origins, i, p)
+        put(origins, i, off_surface(points, normals, i))
         put(directions, i, d)
         distances[i], weights[i] = far, luminance
 

@@ -19,7 +19,7 @@ from .housings import body_distance, housing
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
 from .light import light_of, rings_of
 from .nodes import picture_nodes
-from .operands import DISTANT, Rays, Shading
+from .operands import DISTANT, Shading, room_for
 from .skin import under_skin
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
@@ -379,15 +379,15 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
     away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
     start = points + OFF_SURFACE * normals
-    for owner, patch, weight, _ in walk(world, start.copy(), away.copy(), np.arange(n)):
+    for owner, patch, weight, _ in walk(world, start, away, np.arange(n)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
-        rays = Rays(start, np.empty((n, 3)), np.empty(n), np.empty(n))
+        rays = room_for(n)
         mirror_hits(points, normals, toward, emitter.face, rays)
         hit = np.flatnonzero(rays.weights > 0)
         if len(hit):
             seen = arrive(
-                world, emitter, start[hit], rays.directions[hit], rays.distances[hit] * 0.999
+                world, emitter, *(part[hit] for part in rays[:2]), rays.distances[hit] * 0.999
             )
             out[hit] += (rays.weights[hit] * seen * fresnel[hit])[:, None]
     return out

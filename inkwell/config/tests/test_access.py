@@ -117,6 +117,7 @@ ENDPOINTS = {
     ),
     ("POST", "/api/setups/{pk}/lens"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/level"): ({"document": data(), "unit": "fill"}, "editor"),
+    ("POST", "/api/setups/{pk}/restored"): ({"document": data(), "before": data()}, "editor"),
     ("POST", "/api/setups/{pk}/judge"): ({}, "viewer"),
     ("POST", "/api/setups/{pk}/ask"): (
         {"document": data(), "wishes": [{"kind": "stop"}], "at": 0},

@@ -1433,6 +1433,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{pk}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description What the draft's last change did to the exposure, and the moves that put it back; nothing is
+         *     stored.
+         */
+        post: operations["inkwell_analysis_api_put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{pk}/revisions": {
         parameters: {
             query?: never;
@@ -4153,6 +4174,20 @@ export interface components {
             words: string;
         };
         /**
+         * Lever
+         * @description A unit whose light the change altered, and the dimmer that puts its level back.
+         */
+        Lever: {
+            /** Dimmer */
+            dimmer: number;
+            /** Stops */
+            stops: number;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * LightRead
          * @description What is known of one light of a still.
          */
@@ -5686,6 +5721,34 @@ export interface components {
             taken: "camera" | "desk";
             /** White */
             white?: number | null;
+        };
+        /**
+         * RestoreIn
+         * @description A draft and what stood there before its last change.
+         */
+        RestoreIn: {
+            before: components["schemas"]["Setup"];
+            document: components["schemas"]["Setup"];
+            /**
+             * Step
+             * @default third
+             * @enum {string}
+             */
+            step: "third" | "tenth";
+        };
+        /**
+         * Restored
+         * @description What a change did to the exposure, and the moves that put it back, one of them at a time.
+         */
+        Restored: {
+            /** Levers */
+            levers: components["schemas"]["Lever"][];
+            /** Stops */
+            stops: number;
+            /** Ways */
+            ways: components["schemas"]["Answer"][];
+            /** Words */
+            words: string;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -9775,6 +9838,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+        };
+    };
+    inkwell_analysis_api_put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
                 };
             };
         };

@@ -35,6 +35,8 @@ export type Desk = {
   stored: Document | null;
   /** Last document that was handed to the queue. */
   settled: Document | null;
+  /** What stood there before the last gesture of this hand, while it can be compared with. */
+  before: { document: Document; gesture: string } | null;
   version: number;
   /** How storing stands, and how many commands wait. */
   standing: Standing;
@@ -106,6 +108,7 @@ export const useDesk = create<Desk>(() => ({
   draft: null,
   stored: null,
   settled: null,
+  before: null,
   version: 0,
   standing: { kind: "kept" },
   unsent: 0,
@@ -164,6 +167,7 @@ export function adopt(record: SetupRecord) {
     version: record.version,
     fault: null,
     settled: record.document,
+    before: null,
     also: same ? get().also.filter((id) => ids.includes(id)) : [],
     ...(same ? {} : { mix: null, look: null }),
     chosen: same && chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null),
@@ -214,7 +218,7 @@ export function hold(gesture: string) {
 export function settle(gesture: string) {
   const { draft, settled } = get();
   if (!draft || draft === settled || !mayEdit(get())) return;
-  set({ settled: draft });
+  set({ settled: draft, before: settled && { document: settled, gesture } });
   keeper(draft, gesture);
 }
 

@@ -114,8 +114,10 @@ export function Schools() {
               title={way && !isNear(way) ? `${signed(way.left)} stops would be left` : undefined}
               onClick={() => take(row)}
             >
-              {way ? settingWords(way) : "dark"}
-              {way && <span className="text-quiet">{leftWords(way)}</span>}
+              <span>
+                {way ? settingWords(way) : "dark"}
+                {way && <span className="text-quiet">{leftWords(way)}</span>}
+              </span>
             </Button>
           </div>
         );

@@ -1,0 +1,107 @@
+"""The exposure put back after a change that cost light, by dimmer or camera, in one move."""
+
+from dataclasses import dataclass
+
+from ..camera import Answer, set_for
+from ..metering import read_setup
+from ..units import stops
+from ..wording import THIRDS
+from .level import level_of, with_level
+
+NOTICED = 1 / 6
+"""Stops from which a change is worth putting back: half a third."""
+
+
+@dataclass(frozen=True)
+class Lever:
+    """A unit whose light the change altered, and the dimmer that puts its level back."""
+
+    unit: str
+    stops: float
+    """What it brings more (+) or less (-) than before."""
+    dimmer: float
+    words: str
+    """What it lost and where the dimmer goes, or how much is left at full."""
+
+
+@dataclass(frozen=True)
+class Restored:
+    """What a change did to the exposure, and the moves that put it back, one of them at a time."""
+
+    stops: float
+    """On the key side: more (+) or less (-) light than before; 0 where that is not noticed."""
+    words: str
+    """Empty where nothing is noticed."""
+    levers: tuple[Lever, ...]
+    ways: tuple[Answer, ...]
+    """Of the camera; none where the key side stays as it was."""
+
+
+def restored(setup, before, say=THIRDS):
+    """How to put the exposure back that a change took or brought.
+
+    A unit's own level is compared where :func:`.with_level` brings it: at the face, of one for the
+    backdrop there. Units that were off, dark or not there before have nothing to be put back to.
+
+    Parameters
+    ----------
+    setup, before : moth.document.Setup
+        After the change and before it.
+    say : moth.wording.Wording
+
+    Returns
+    -------
+    Restored
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> lamp = {"id": "k", "name": "Key", "role": "key", "head": "point-600", "dimmer": 0.1}
+    >>> s = bare(units=[{**lamp, "position": [2, 3.4, 1.4], "aim": [2, 2, 1.4]}])
+    >>> net = bare(units=[{**s.units[0].model_dump(), "attachments": [{"key": "scrim-double"}]}])
+    >>> restored(net, s).words
+    'Key −1'
+    >>> [(way.what, way.value) for way in restored(net, s).ways][:2]
+    [('stop', 2.0), ('index', 1600)]
+    """
+    now, then = read_setup(setup), read_setup(before)
+    had = {u.id: u for u in before.units}
+    levers = []
+    for unit in setup.units:
+        old = had.get(unit.id)
+        if not (unit.on and old and old.on):
+            continue
+        lux, was = level_of(now, unit), level_of(then, old)
+        if was <= 1e-3:
+            continue
+        off = float(stops(lux / was)) if lux > 1e-3 else -10.0
+        if abs(off) < NOTICED:
+            continue
+        put = with_level(setup, unit.id, was, say)
+        dimmer = next(u.dimmer for u in put.setup.units if u.id == unit.id)
+        left = f", {say.off(put.off)} left" if abs(put.off) >= 0.05 else ""
+        levers.append(Lever(unit.id, off, dimmer, f"{unit.name} {say.difference(off)}{left}"))
+    off = _on_key_side(now, then)
+    off = off if abs(off) >= NOTICED else 0.0
+    said = [f"{_name(setup, lever.unit)} {say.difference(lever.stops)}" for lever in levers[:2]]
+    more = len(levers) - len(said)
+    words = ", ".join(said) + (f" and {more} more" if more else "")
+    if not said and off:
+        words = f"key side {say.difference(off)}"
+    ways = tuple(set_for(setup.cameras[0], off)) if off else ()
+    return Restored(off, words, tuple(levers), ways)
+
+
+def _name(setup, unit_id):
+    return next(u.name for u in setup.units if u.id == unit_id)
+
+
+def _on_key_side(now, then):
+    """Change of light where the key side is metered, or under the chin where there is none."""
+    for mark in ("key-side", "chin"):
+        pair = [
+            next((m.lux for m in readings.marks if m.id == mark), 0.0) for readings in (now, then)
+        ]
+        if min(pair) > 1e-3:
+            return float(stops(pair[0] / pair[1]))
+    return 0.0

@@ -1,0 +1,102 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { useEffect, useState } from "react";
+import { api, got, type Document, type Problem, type Schemas } from "../../app/api";
+import { usePreferences } from "../../app/preferences";
+import { Button } from "../../parts/Button";
+import { isNear, leftWords, settingOf, settingWords } from "../camera/settings";
+import { takeTo } from "../order/order";
+import { report } from "../session/line";
+import { act, mayEdit, readDesk, useDesk, withCamera } from "../store";
+
+type Restored = Schemas["Restored"];
+
+/** A set-up without what sets the level alone: dimmers, switches, cameras. */
+const butLevels = (d: Document) =>
+  JSON.stringify({ ...d, cameras: 0, units: d.units.map((u) => ({ ...u, dimmer: 0, on: true })) });
+
+/**
+ * What the last gesture did to the light on the face, and putting that back by a dimmer or by the
+ * camera. Who dims or stops down means to change it and is not asked.
+ */
+export function PutBack() {
+  const draft = useDesk((d) => d.draft);
+  const before = useDesk((d) => (mayEdit(d) && d.draft === d.settled ? d.before : null));
+  const [found, setFound] = useState<{ of: Document; restored: Restored } | null>(null);
+  const step = usePreferences((p) => p.step);
+  useEffect(() => {
+    if (!before || !draft || butLevels(before.document) === butLevels(draft)) return;
+    const stop = new AbortController();
+    // Once the hand has rested a moment.
+    const soon = setTimeout(() => {
+      got<Restored>(
+        api.POST("/api/setups/{pk}/restored", {
+          params: { path: { pk: readDesk().record!.id } },
+          body: { document: draft, before: before.document, step },
+          signal: stop.signal,
+        }),
+      )
+        .then((restored) => {
+          if (!stop.signal.aborted) setFound({ of: draft, restored });
+        })
+        .catch((error: Problem) => {
+          if (!stop.signal.aborted) report(error);
+        });
+    }, 600);
+    return () => {
+      clearTimeout(soon);
+      stop.abort();
+    };
+  }, [before, draft, step]);
+  if (!before || found?.of !== draft || !found?.restored.words) return null;
+  const { words, levers, ways } = found.restored;
+  return (
+    <Popover>
+      <PopoverButton
+        as={Button}
+        look="bare"
+        title={`Since “${before.gesture}”`}
+        className="-my-2 -mr-2 min-w-0 px-2 text-xs"
+      >
+        <b className="min-w-0 truncate">{words}</b>{" "}
+        <span className="text-quiet whitespace-nowrap">put it back…</span>
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        aria-label="Put it back"
+        className="z-20 grid w-72 gap-2 rounded-lg border border-line bg-panel p-3 text-sm shadow-xl"
+      >
+        <p className="text-xs text-quiet">Since “{before.gesture}”. One of these puts it back:</p>
+        {levers.map((lever) => (
+          <p key={lever.unit} className="flex items-center justify-between gap-2">
+            <span>{lever.words}</span>
+            <Button onClick={() => takeTo(lever.unit, lever.dimmer)}>
+              dimmer {percent(lever.dimmer)}
+            </Button>
+          </p>
+        ))}
+        {ways.length > 0 && (
+          <div role="group" aria-label="By the camera" className="flex flex-wrap gap-1">
+            {ways.filter(isNear).map((way) => (
+              <Button
+                key={way.what}
+                onClick={() =>
+                  act(
+                    withCamera(() => settingOf(way)),
+                    `Camera: ${settingWords(way)}, exposure put back`,
+                  )
+                }
+              >
+                <span>
+                  {settingWords(way)}
+                  <span className="text-quiet">{leftWords(way)}</span>
+                </span>
+              </Button>
+            ))}
+          </div>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+const percent = (part: number) => `${+(100 * part).toPrecision(2)} %`;
