@@ -1,6 +1,6 @@
 """What the eyes mirror to the lens, as the lids leave them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import ndimage
@@ -10,8 +10,9 @@ from ..colour import LUMINANCE
 from ..materials import FINISHES
 from ..metering import Place, full_levels, origin_of
 from ..transport import light_of, mirrored_light
+from ..transport.operands import DISTANT
 from ..world import axes, landmarks
-from ..world.heads import EYEBALL
+from ..world.eyes import CORNEA, WHITE
 from .outline import project_near, ray
 from .results import Reading
 
@@ -22,10 +23,14 @@ DIM, BENEATH = -3.0, 1.0
 """On pupil and iris it may be as dim as that, and must double what is under it; typical. A wide box
 near, or the open sky, is mirrored under middle grey, and lies on what is far darker.
 """
-WHITE = 0.25
-"""Reflectance that tells the white of an eye from its iris."""
-WIDE, HIGH, STEP = 0.016, 0.009, 0.00045
+WIDE, HIGH, STEP = 0.016, 0.009, 0.0002
 """Half of what is looked at about an eye, and between its places [m]."""
+LEAST = 0.03
+"""Half the width of a lamp at 1 m that is not missed between these places, by an eye's curve of
+1 cm [m]: a smaller one is looked for as if it were so wide and no brighter.
+"""
+ONE = 0.0009
+"""An eye's facets break a lamp's image up: what is within twice that of each other is one [m]."""
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
 _REFLECTANCE = FINISHES[_EYE].normal_reflectance
 
@@ -90,9 +95,9 @@ def _in_eye(ready, world, eye, body):
     each = np.zeros((len(ready.found), len(on)))
     for k, (source, level) in enumerate(zip(ready.found, ready.state, strict=True)):
         if level > 0:
-            found = mirrored_light(
-                world, light_of(world, source), points, normals, -ways[on], _REFLECTANCE
-            )
+            light = light_of(world, source)
+            light = replace(light, emitters=tuple(_widened(e, eye) for e in light.emitters))
+            found = mirrored_light(world, light, points, normals, -ways[on], _REFLECTANCE)
             each[k] = (found * colours[source.id]) @ LUMINANCE * level * exposure
     total = np.zeros(len(ways))
     total[on] = each.sum(0) if len(each) else 0
@@ -101,11 +106,12 @@ def _in_eye(ready, world, eye, body):
     own[on], iris[on] = albedo * _lit(ready, points.mean(0)), albedo < WHITE
     dim = iris & (total >= signal_at(DIM)) & (total >= BENEATH * own)
     bright = (dim | (total >= signal_at(GLINT))).reshape(len(b), len(a))
-    # An eye's facets break a lamp's image up: what is less than a millimetre apart is one.
-    regions, count = ndimage.label(ndimage.binary_dilation(bright, iterations=2), np.ones((3, 3)))
+    near = ndimage.binary_dilation(bright, iterations=round(ONE / STEP))
+    regions, count = ndimage.label(near, np.ones((3, 3)))
     regions = (regions * bright).ravel()
     # The middle of the dial is what the eye turns to the lens.
-    middle = (points - EYEBALL * normals).mean(0) - EYEBALL * way
+    inner = albedo < WHITE
+    middle = (points[inner] - CORNEA * normals[inner]).mean(0) - CORNEA * way
     seen = []
     for k in range(1, count + 1):
         if not (regions == k).any():
@@ -124,6 +130,14 @@ def _in_eye(ready, world, eye, body):
             )
         )
     return sorted(seen, key=lambda g: -g.stops)
+
+
+def _widened(emitter, eye):
+    """An emitter that no place between the looks at an eye misses; its luminance is its own."""
+    far = 1.0 if emitter.kind == DISTANT else float(np.linalg.norm(emitter.centre - eye))
+    face = emitter.face
+    half = {k: max(getattr(face, k), LEAST * far) for k in ("half_width", "half_height")}
+    return replace(emitter, face=face._replace(**half))
 
 
 def _lit(ready, place):

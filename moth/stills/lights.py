@@ -15,17 +15,13 @@ from ..colour import LUMINANCE
 from ..document import Polar, to_polar
 from ..errors import MothError
 from ..wording import THIRDS
+from ..world.eyes import CORNEA, IRIS
 from .framing import HAND, OFF, Estimate
 from .laying import Laid, profile
 from .marks import MarkedLine
 from .nose import way_of
 from .reading import linear_of, read_pair, read_spot, white_read
 
-CORNEA, IRIS = 7.8, 5.9
-"""Radius of curvature of the cornea and of the visible iris [mm]; means of published measurements
-(schematic eyes; horizontal visible iris diameter 11.8 mm)."""
-OUR_EYE = 1.65
-"""The same ratio in our own figures, whose eyes are single balls; measured on their meshes."""
 SNAP = 6
 """How far from its mark a glint is looked for [px]."""
 ROUGH = 6.5
@@ -211,7 +207,7 @@ class _Taking:
             return None
         iris = self.iris_middle(iris, eye, ours)
         at = self.snapped(at)
-        ball = OUR_EYE if ours else CORNEA / IRIS
+        ball = CORNEA / IRIS
         # The ball's middle is behind the iris; how far it is seen aside is how far the eye looks.
         behind = np.sqrt(ball * ball - 1)
         gaze = self.gaze(toward)

@@ -1,5 +1,6 @@
 """What an eye mirrors: a small lamp, a wide box that is mirrored dim, the sky, nothing."""
 
+import numpy as np
 import pytest
 
 from moth.camera import frame_exposure, stops_over_grey
@@ -9,6 +10,7 @@ from moth.judging.glints import glints_of
 from moth.metering import lay_out, read_setup
 from moth.photometry import lamp_of
 from moth.tests.test_reading import scene
+from moth.transport import build_emitter
 
 
 def box(width, distance, **more):
@@ -41,6 +43,31 @@ def test_a_wide_box_near_is_seen_in_both_eyes_as_bright_as_its_face_is_mirrored(
     for glints in glints_of(lay_out(made)).values():
         assert glints[0].stops == pytest.approx(wanted, abs=0.5)
         assert glints[0].stops < 1.5
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_small_lamp_about_the_height_of_the_eyes_is_mirrored_by_each_of_them(seed):
+    """Wherever it stands before the face, once, on its side, as bright as a cornea makes it: the
+    lids of none leave less than the middle of the eye.
+    """
+    rng = np.random.default_rng(seed)
+    angle = float(rng.uniform(12, 45) * rng.choice([-1, 1]))
+    lamp = {
+        "head": str(rng.choice(["point-60", "point-150", "panel-small", "fresnel-200"])),
+        "angle": angle,
+        "height": float(rng.uniform(-6, 8)),
+        "distance": float(rng.uniform(1.2, 3.0)),
+        "dimmer": 0.2,
+    }
+    made = exposed(scene([lamp], wall=0.0))
+    unit, camera = made.units[0], made.cameras[0]
+    intensity = float(lamp_of(unit).distribution.intensity(0.0)) * unit.dimmer
+    luminance = intensity / build_emitter(unit).area
+    wanted = stops_over_grey(0.026 * luminance * frame_exposure(camera))
+    for glints in glints_of(lay_out(made)).values():
+        (glint,) = glints
+        assert glint.stops == pytest.approx(wanted, abs=0.5)
+        assert glint.clock in ((2, 3, 4) if angle > 0 else (8, 9, 10))
 
 
 def test_an_open_sky_is_seen_in_the_eyes_of_whom_it_lights():

@@ -15,16 +15,11 @@ PEOPLE = pytest.mark.parametrize("name", FIGURE_NAMES)
 POSES = pytest.mark.parametrize("pose", ["standing", "leaning", "seated"])
 
 
-def _wisps(mesh):
-    """Which vertices are of wisps and brows."""
-    return mesh.outward.any(1)
-
-
 @PEOPLE
 @POSES
 def test_hair_keeps_the_shape_of_the_head(name, pose):
     grown, moulded = (load_figure(name, pose, False, c) for c in ("grown", "moulded"))
-    there = grown.vertices[_wisps(grown)]
+    there = grown.vertices[grown.wisps]
     assert len(there) > 20_000 and np.isfinite(there).all()
     # No higher than the moulded head by more than a wisp, and no lower than what is seen of it.
     top = moulded.vertices[moulded.finish_of_vertices == HAIR][:, 2].max()
@@ -38,7 +33,7 @@ def test_hair_keeps_the_shape_of_the_head(name, pose):
 @PEOPLE
 def test_hair_lies_along_itself_and_faces_out(name):
     mesh = load_figure(name, "seated")
-    wisps = _wisps(mesh)
+    wisps = mesh.wisps
     for rows in (mesh.along[wisps], mesh.outward[wisps]):
         assert np.linalg.norm(rows, axis=1) == pytest.approx(1, abs=1e-6)
     # From the middle of the skull hair faces away, nearly all of it.
@@ -65,7 +60,7 @@ def test_a_bare_head_has_brows_and_no_hair(name, pose):
 def test_a_beard_leaves_lips_eyes_and_crown_free(name, kind):
     mesh = load_figure(name, "seated", False, "none", kind)
     marks = mesh.landmarks
-    wisps = _wisps(mesh) & (mesh.vertices[:, 2] < marks["nose_tip"][2] + 0.01)
+    wisps = mesh.wisps & (mesh.vertices[:, 2] < marks["nose_tip"][2] + 0.01)
     there = mesh.vertices[wisps]
     assert len(there) > 10_000
     tall = marks["eye_left"][2] - marks["chin"][2]
@@ -122,7 +117,7 @@ def test_who_leans_on_a_table_has_arms_and_hands_on_it_and_looks_level(name):
 def test_hair_turns_with_the_head():
     who = {"id": "a", "name": "a", "figure": "young-woman", "position": (2, 2)}
     straight, turned = (dressed(Figure(**who, head_turn=t)) for t in (0, 50))
-    high = _wisps(straight) & (straight.vertices[:, 2] > straight.landmarks["eye_left"][2])
+    high = straight.wisps & (straight.vertices[:, 2] > straight.landmarks["eye_left"][2])
     turn = np.radians(50)
     matrix = np.array(
         [[np.cos(turn), -np.sin(turn), 0], [np.sin(turn), np.cos(turn), 0], [0, 0, 1]]
@@ -187,7 +182,7 @@ def test_a_meter_on_the_crown_is_not_under_the_hat():
 def test_hair_takes_the_tone_that_is_asked():
     fair = Surface(reflectance=0.32, colour=(1, 0.78, 0.5))
     mesh = dressed(Figure(id="a", name="a", position=(2, 2), hair=fair))
-    tone = mesh.albedo[_wisps(mesh)].mean(0)
+    tone = mesh.albedo[mesh.wisps].mean(0)
     assert tone @ [0.2126, 0.7152, 0.0722] == pytest.approx(0.32, rel=0.1)
     assert tone[0] > tone[1] > tone[2]
 

@@ -12,6 +12,7 @@ from ..document import Figure
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import CLOTHS, FINISHES
 from .clothes import upper, with_collar_of_shirt, with_folds, with_jacket
+from .eyes import with_corneas
 from .grain import grain_of
 from .heads import (
     FELT,
@@ -66,7 +67,8 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
         marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
     eyes = np.unique(faces[finish == _EYE])
     vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
-    mesh = with_dark_mouth(FigureMesh.bare(vertices, faces, albedo, finish, marks))
+    mesh = with_corneas(FigureMesh.bare(vertices, faces, albedo, finish, marks))
+    mesh = with_dark_mouth(mesh)
     mesh = with_collar(with_lashes(mesh))
     if cut != "moulded":
         mesh = with_hair(mesh, name, cut == "grown")

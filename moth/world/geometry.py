@@ -694,8 +694,9 @@ def build_mesh(setup, sheets):
         mesh = dressed(figure)
         v = placed(mesh.vertices, figure.position, figure.facing)
         normals = smooth_normals(v, mesh.faces)
-        wisps = mesh.outward.any(1)
-        normals[wisps] = placed(mesh.outward[wisps], (0, 0), figure.facing)
+        # Wisps and eyes are rounder than their triangles.
+        told = mesh.outward.any(1)
+        normals[told] = placed(mesh.outward[told], (0, 0), figure.facing)
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.
         pieces.add(

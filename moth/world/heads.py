@@ -51,12 +51,17 @@ class FigureMesh:
         return out
 
     @cached_property
+    def wisps(self):
+        """(n,) which vertices are of wisps of hair; eyes have outward normals of their own too."""
+        return self.outward.any(1) & self.along.any(1)
+
+    @cached_property
     def under(self):
         """(m,) the triangle that stands for each where light is sent on: a wisp's is the nearest
         one of skin or scalp, all others are their own.
         """
         own = np.arange(len(self.faces))
-        thin = self.outward[self.faces[:, 0]].any(1)
+        thin = self.wisps[self.faces[:, 0]]
         if thin.any():
             middle = self.vertices[self.faces].mean(1)
             own[thin] = own[~thin][cKDTree(middle[~thin]).query(middle[thin])[1]]
@@ -349,13 +354,13 @@ def with_hat(mesh, kind):
     True
     """
     marks = mesh.landmarks
-    head = mesh.vertices[np.isin(mesh.finish_of_vertices, (SKIN, HAIR)) & ~mesh.outward.any(1)]
+    head = mesh.vertices[np.isin(mesh.finish_of_vertices, (SKIN, HAIR)) & ~mesh.wisps]
     head = head[np.linalg.norm(head - marks["crown"] + [0, 0, 0.06], axis=1) < 0.16]
     hat = hat_on(head, marks, kind)
     # Hair under it is pressed flat: it is not there.
     height, rise = hat.rim
     above = mesh.vertices[:, 2] > height + rise * mesh.vertices[:, 1] + 0.002
-    wisps = mesh.outward.any(1) & above
+    wisps = mesh.wisps & above
     worn = mesh.without(np.flatnonzero(wisps[mesh.faces].any(1))).joined(
         hat.vertices, hat.faces, np.full_like(hat.vertices, 0.1), np.zeros_like(hat.vertices)
     )
