@@ -16,9 +16,9 @@ from ..world.grain import LIPS
 _SKIN, _WOOL = (
     next(i for i, f in enumerate(FINISHES) if f.name == name) for name in ("skin", "wool")
 )
-PORES = ((0.0010, 0.09), (0.0019, 0.045))
-"""Size of the relief of skin [m] and its slope, finer and coarser; typical. Oily skin has the
-deeper pores, half as much again.
+PORES = ((0.0004, 0.09), (0.0008, 0.03))
+"""Size of the relief of skin [m], half of what it is from one pore to the next, and its slope,
+finer and coarser; typical. Oily skin has the deeper pores, half as much again.
 """
 CREASES = (0.0016, 0.008, 0.14)
 """Of lips: across and along [m], and slope."""

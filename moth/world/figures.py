@@ -24,6 +24,7 @@ from .heads import (
     with_hat,
     with_lashes,
 )
+from .normals import unrounded
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
@@ -57,7 +58,8 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
     True
     """
     with np.load(FOLDER / f"{name}.npz") as data:
-        vertices, faces = data[pose] / STEPS_PER_METRE, data["faces"].astype(np.int32)
+        faces = data["faces"].astype(np.int32)
+        vertices = unrounded(data[pose] / STEPS_PER_METRE, faces, 1 / STEPS_PER_METRE)
         albedo, finish = (data["albedo"] / 255.0) ** 2, data["material"]
         if spectacles:
             faces = np.concatenate([faces, data["s_faces"].astype(np.int32) + len(vertices)])

@@ -1,6 +1,7 @@
 """Normals that shading goes by."""
 
 import numpy as np
+from scipy.sparse import coo_matrix, diags
 
 
 def smooth_normals(vertices, faces):
@@ -31,3 +32,52 @@ def smooth_normals(vertices, faces):
         for axis in range(3):
             out[:, axis] += np.bincount(faces[:, k], cross[:, axis], len(vertices))
     return out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
+
+
+ROUNDS, PACE = 30, 0.35
+"""Steps of the descent, and the part of each that is taken: more of it would not come to rest."""
+
+
+def unrounded(vertices, faces, step):
+    """Places that were rounded to whole steps, each moved by at most half a step to where the
+    surface bends evenly.
+
+    Triangles of a millimetre whose corners are rounded to a sixteenth of one lean by degrees, and a
+    face in light from the side shows each.
+
+    Parameters
+    ----------
+    vertices : ndarray, shape (n, 3)
+        [m]
+    faces : ndarray of int, shape (m, 3)
+    step : float
+        [m]
+
+    Returns
+    -------
+    ndarray, shape (n, 3)
+
+    Examples
+    --------
+    >>> x, y = (k.ravel() for k in np.meshgrid(np.arange(9), np.arange(9)))
+    >>> corner = np.array([k + 9 * j for j in range(8) for k in range(8)])[:, None]
+    >>> two = np.concatenate([corner + [0, 1, 10], corner + [0, 10, 9]])
+    >>> slope = np.stack([x, y, 0.3 * x], 1).astype(float)
+    >>> true, steps = smooth_normals(slope, two), np.round(slope)
+    >>> lean = lambda at: np.arccos((smooth_normals(at, two) * true).sum(1).clip(-1, 1)).mean()
+    >>> bool(lean(unrounded(steps, two, 1.0)) < 0.4 * lean(steps))
+    True
+    """
+    n = len(vertices)
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    ends = np.concatenate([ends, ends[:, ::-1]])
+    beside = coo_matrix((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), (n, n)).tocsr()
+    beside.data[:] = 1
+    mean = diags(1 / np.maximum(np.asarray(beside.sum(1)).ravel(), 1)) @ beside
+    alone = np.ones(n, bool)
+    alone[faces] = False
+    at = vertices
+    for _ in range(ROUNDS):
+        bend = mean @ at - at
+        at = np.clip(at - PACE * (mean @ bend - bend), vertices - step / 2, vertices + step / 2)
+    return np.where(alone[:, None], vertices, at)
