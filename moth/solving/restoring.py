@@ -8,8 +8,12 @@ from ..units import stops
 from ..wording import THIRDS
 from .level import level_of, with_level
 
-NOTICED = 1 / 6
-"""Stops from which a change is worth putting back: half a third."""
+NOTICED, FAR_OFF = 1 / 6, 1.0
+"""Stops from which a change is worth putting back, half a third, and from which a camera that
+nothing was lit for before is worth setting.
+"""
+DARK = 1e-3
+"""Light that is none [lx]."""
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,8 @@ def restored(setup, before, say=THIRDS):
     """How to put the exposure back that a change took or brought.
 
     A unit's own level is compared where :func:`.with_level` brings it: at the face, of one for the
-    backdrop there. Units that were off, dark or not there before have nothing to be put back to.
+    backdrop there. Units that were off, dark or not there before have nothing to be put back to. A
+    face that was dark is put to what the camera's settings ask for.
 
     Parameters
     ----------
@@ -72,22 +77,22 @@ def restored(setup, before, say=THIRDS):
         if not (unit.on and old and old.on):
             continue
         lux, was = level_of(now, unit), level_of(then, old)
-        if was <= 1e-3:
+        if was <= DARK:
             continue
-        off = float(stops(lux / was)) if lux > 1e-3 else -10.0
+        off = float(stops(lux / was)) if lux > DARK else -10.0
         if abs(off) < NOTICED:
             continue
         put = with_level(setup, unit.id, was, say)
         dimmer = next(u.dimmer for u in put.setup.units if u.id == unit.id)
         left = f", {say.off(put.off)} left" if abs(put.off) >= 0.05 else ""
         levers.append(Lever(unit.id, off, dimmer, f"{unit.name} {say.difference(off)}{left}"))
-    off = _on_key_side(now, then)
-    off = off if abs(off) >= NOTICED else 0.0
+    off, was_lit = _on_key_side(now, then)
+    off = off if abs(off) >= (NOTICED if was_lit else FAR_OFF) else 0.0
     said = [f"{_name(setup, lever.unit)} {say.difference(lever.stops)}" for lever in levers[:2]]
     more = len(levers) - len(said)
     words = ", ".join(said) + (f" and {more} more" if more else "")
     if not said and off:
-        words = f"key side {say.difference(off)}"
+        words = f"key side {say.difference(off)}" + ("" if was_lit else " on the camera")
     ways = tuple(set_for(setup.cameras[0], off)) if off else ()
     return Restored(off, words, tuple(levers), ways)
 
@@ -97,11 +102,15 @@ def _name(setup, unit_id):
 
 
 def _on_key_side(now, then):
-    """Change of light where the key side is metered, or under the chin where there is none."""
+    """Change of light [stops] where the key side is metered, or under the chin where there is none;
+    against what the camera asks for where it was dark, which the second value says.
+    """
+    marks = [{m.id: m for m in readings.marks} for readings in (now, then)]
     for mark in ("key-side", "chin"):
-        pair = [
-            next((m.lux for m in readings.marks if m.id == mark), 0.0) for readings in (now, then)
-        ]
-        if min(pair) > 1e-3:
-            return float(stops(pair[0] / pair[1]))
-    return 0.0
+        lit, before = (found[mark].lux if mark in found else 0.0 for found in marks)
+        if min(lit, before) > DARK:
+            return float(stops(lit / before)), True
+    dark = all(m.lux <= DARK for m in marks[1].values())
+    chin = marks[0].get("key-side") or marks[0].get("chin")
+    lit = chin is not None and chin.against_camera is not None and chin.lux > DARK
+    return (chin.against_camera, False) if dark and lit else (0.0, True)

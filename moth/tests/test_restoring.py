@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from moth.camera import key_level
+from moth.document import load
 from moth.metering import read_setup
 from moth.solving import restored
 from moth.tests.scenes import setup
@@ -114,3 +115,22 @@ def test_nothing_is_offered_where_no_light_was_lost(change):
     after = before.model_copy(update={"units": (one.model_copy(update=change),)})
     assert not restored(after, before).levers
     assert not restored(before, before).words
+
+
+def test_out_of_the_dark_the_camera_is_set_for_what_lights():
+    """The roof comes off a stage without a lamp: one filter takes the day, and the face reads as
+    the camera asks.
+    """
+    dark = lit()
+    data = dark.model_dump(mode="json")
+    data["room"]["outdoors"] = True
+    data["sky"] = {"kind": "overcast", "level": 12_000.0}
+    day = load(data)
+    found = restored(day, dark)
+    assert found.words.startswith("key side +") and found.words.endswith("on the camera")
+    nd = next(way for way in found.ways if way.what == "nd")
+    camera = day.cameras[0].model_copy(update={"nd": nd.value})
+    behind = read_setup(day.model_copy(update={"cameras": (camera,)}))
+    key_side = next(m for m in behind.marks if m.id == "key-side")
+    assert abs(nd.left) <= 0.5 and key_side.against_camera == pytest.approx(nd.left, abs=0.05)
+    assert not restored(dark, day).ways

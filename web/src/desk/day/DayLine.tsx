@@ -279,7 +279,7 @@ function Line({ site, day, editable }: { site: Site; day: Day; editable: boolean
         </span>
         <ul
           aria-label="What the day does"
-          className="flex min-w-0 flex-1 gap-3 overflow-x-auto whitespace-nowrap"
+          className="flex max-h-9 min-w-0 flex-1 flex-wrap gap-x-3 overflow-y-auto"
         >
           {now.map((m) => (
             <li key={m.words} className="text-lamp">

@@ -116,7 +116,7 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
 const PINNED: Record<string, string> = {
   "key-side": "key side",
   "fill-shaded": "fill side",
-  backdrop: "backdrop",
+  backdrop: "light on the backdrop",
 };
 
 /** Where the meter reads, and how far from the camera's stop. */

@@ -47,7 +47,7 @@ export function ShapePanel({ constants }: { constants: Constants }) {
           </Button>
         </div>
       )}
-      <Lengths room={room} set={set} disabled={!editable} />
+      {!room.outdoors && <Lengths room={room} set={set} disabled={!editable} />}
       {!room.outdoors && <GapFields room={room} set={set} disabled={!editable} />}
       {!room.outdoors && north && editable && (
         <p className="text-xs text-quiet">
@@ -93,21 +93,17 @@ function Lengths({
       {!room.outline && field("width", "Width", [1, 200])}
       {!room.outline && field("depth", "Depth", [1, 200])}
       {field("height", "Height", [1, 200])}
-      {!room.outdoors && (
-        <>
-          {field("rise", "Ceiling rises", [0, 60])}
-          {room.rise > 0 && (
-            <Choice
-              label="To the"
-              value={room.rises_to}
-              options={SIDES}
-              disabled={disabled}
-              onChange={(rises_to) => set({ rises_to }, `ceiling rises to the ${rises_to}`)}
-            />
-          )}
-          {field("storey", "Above ground", [0, 190])}
-        </>
+      {field("rise", "Ceiling rises", [0, 60])}
+      {room.rise > 0 && (
+        <Choice
+          label="To the"
+          value={room.rises_to}
+          options={SIDES}
+          disabled={disabled}
+          onChange={(rises_to) => set({ rises_to }, `ceiling rises to the ${rises_to}`)}
+        />
       )}
+      {field("storey", "Above ground", [0, 190])}
     </div>
   );
 }

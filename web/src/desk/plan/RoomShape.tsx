@@ -20,7 +20,9 @@ export function RoomShape({
     at.map((v, k) => Math.min(Math.max(v, low[k]!), high[k]!)) as [number, number];
   return (
     <>
-      <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
+      {!room.outdoors && (
+        <polygon points={corners} className="fill-panel/60 stroke-quiet" strokeWidth="2" />
+      )}
       {!room.outdoors &&
         room.gaps.map(({ low: [w, s], high: [e, n] }, k) => (
           <polygon
