@@ -39,6 +39,8 @@ class Restored:
     levers: tuple[Lever, ...]
     ways: tuple[Answer, ...]
     """Of the camera; none where the key side stays as it was."""
+    dark: bool
+    """Whether the face was dark before: then it is put to what the camera's settings ask for."""
 
 
 def restored(setup, before, say=THIRDS):
@@ -86,15 +88,17 @@ def restored(setup, before, say=THIRDS):
         dimmer = next(u.dimmer for u in put.setup.units if u.id == unit.id)
         left = f", {say.off(put.off)} left" if abs(put.off) >= 0.05 else ""
         levers.append(Lever(unit.id, off, dimmer, f"{unit.name} {say.difference(off)}{left}"))
-    off, was_lit = _on_key_side(now, then)
-    off = off if abs(off) >= (NOTICED if was_lit else FAR_OFF) else 0.0
+    off, dark = _on_key_side(now, then)
+    off = off if abs(off) >= (FAR_OFF if dark else NOTICED) else 0.0
     said = [f"{_name(setup, lever.unit)} {say.difference(lever.stops)}" for lever in levers[:2]]
     more = len(levers) - len(said)
     words = ", ".join(said) + (f" and {more} more" if more else "")
     if not said and off:
-        words = f"key side {say.difference(off)}" + ("" if was_lit else " on the camera")
+        words = (
+            f"{say.difference(off)} on the camera" if dark else f"key side {say.difference(off)}"
+        )
     ways = tuple(set_for(setup.cameras[0], off)) if off else ()
-    return Restored(off, words, tuple(levers), ways)
+    return Restored(off, words, tuple(levers), ways, dark)
 
 
 def _name(setup, unit_id):
@@ -109,8 +113,8 @@ def _on_key_side(now, then):
     for mark in ("key-side", "chin"):
         lit, before = (found[mark].lux if mark in found else 0.0 for found in marks)
         if min(lit, before) > DARK:
-            return float(stops(lit / before)), True
+            return float(stops(lit / before)), False
     dark = all(m.lux <= DARK for m in marks[1].values())
     chin = marks[0].get("key-side") or marks[0].get("chin")
     lit = chin is not None and chin.against_camera is not None and chin.lux > DARK
-    return (chin.against_camera, False) if dark and lit else (0.0, True)
+    return (chin.against_camera, True) if dark and lit else (0.0, False)

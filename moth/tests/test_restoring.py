@@ -127,7 +127,7 @@ def test_out_of_the_dark_the_camera_is_set_for_what_lights():
     data["sky"] = {"kind": "overcast", "level": 12_000.0}
     day = load(data)
     found = restored(day, dark)
-    assert found.words.startswith("key side +") and found.words.endswith("on the camera")
+    assert found.dark and found.words.startswith("+") and found.words.endswith("on the camera")
     nd = next(way for way in found.ways if way.what == "nd")
     camera = day.cameras[0].model_copy(update={"nd": nd.value})
     behind = read_setup(day.model_copy(update={"cameras": (camera,)}))

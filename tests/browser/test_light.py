@@ -293,3 +293,36 @@ def test_lamps_throw_shadows_but_while_one_is_in_the_hand(desk):
     desk.get_by_role("button", name="Lamps and stands throw shadows", exact=True).click()
     settled(desk)
     expect(desk.get_by_text("in the hand they throw none")).to_have_count(0)
+
+
+def test_what_a_box_costs_is_put_back_by_dimmer_or_camera_in_one_move(desk):
+    open_hard(desk)
+    pick(desk, "Hang on", "Softbox, octagon")
+    settled(desk)
+    offer = desk.get_by_role("button", name=re.compile(r"^Key −\d.*put it back"))
+    key = lambda: level(desk, "key side, toward the key")
+    offer.click()
+    panel = desk.get_by_label("Put it back")
+    expect(panel).to_contain_text("Since “Key: Softbox, octagon on”")
+    # Not by more than the lamp has: then the sentence says how much is left.
+    lost = key()
+    panel.get_by_role("button", name=re.compile("^dimmer")).click()
+    until(desk, lambda: key() > 1.3 * lost)
+    expect(offer).to_have_count(0)
+    # By the camera the light stays, and its setting changes.
+    desk.keyboard.press("z")
+    until(desk, lambda: abs(key() / lost - 1) < 0.02)
+    way = desk.get_by_label("Way of the light")
+    way.get_by_role("button", name="Take Softbox, octagon off").click()
+    settled(desk)
+    desk.get_by_role("button", name=re.compile(r"^Key \+\d.*put it back")).click()
+    stop = desk.get_by_label("Put it back").get_by_role("button", name=re.compile("^T"))
+    words = re.match(r"T[\d.]+( \+ [⅓⅔])?", stop.inner_text()).group()
+    stop.click()
+    expect(desk.get_by_role("banner")).to_contain_text(words)
+    expect(desk.get_by_role("button", name=re.compile("put it back"))).to_have_count(0)
+    # Who dims means to: nothing is offered for it.
+    desk.keyboard.press(",")
+    settled(desk)
+    desk.wait_for_timeout(1500)
+    expect(desk.get_by_role("button", name=re.compile("put it back"))).to_have_count(0)

@@ -10,7 +10,7 @@ import { Standing } from "./session/Standing";
 import { redo, undo } from "./session/session";
 import { mayEdit, setDesk, useDesk } from "./store";
 import { shutterWords } from "./camera/cameraWords";
-import { ndWords } from "./camera/settings";
+import { ndWords, stopName } from "./camera/settings";
 
 export function TopBar() {
   const { record, unsent, title, state, camera } = useDesk(
@@ -79,7 +79,7 @@ export function TopBar() {
         aria-label="Camera settings"
         onClick={() => setDesk({ panel: "camera" })}
       >
-        <b>T{camera.t_stop}</b>
+        <b>{stopName(camera.t_stop)}</b>
         <span>
           EI <b>{camera.iso}</b>
         </span>

@@ -7,7 +7,7 @@ import { Around } from "./Around";
 import { Cameras } from "./Cameras";
 import { Depth } from "./Depth";
 import { NdFilters } from "./NdFilters";
-import { ndWords, stopWords, type SetCamera } from "./settings";
+import { ndWords, stopName, stopWords, type SetCamera } from "./settings";
 import { Timing } from "./Timing";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
@@ -67,9 +67,9 @@ export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
           disabled={disabled}
           options={has(
             dials.stops.map((value) => ({ value, label: stopWords(value) })),
-            { value: camera.t_stop, label: `T${camera.t_stop}` },
+            { value: camera.t_stop, label: stopName(camera.t_stop) },
           )}
-          onChange={(t_stop) => set({ t_stop }, `T${t_stop}`)}
+          onChange={(t_stop) => set({ t_stop }, stopName(t_stop))}
         />
         <Choice
           label="Exposure index"

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { shutterWords } from "./cameraWords";
 import { base } from "../frame/scene.fixture";
-import { isNear, leftWords, settingOf, settingWords } from "./settings";
+import { isNear, leftWords, settingOf, settingWords, stopName } from "./settings";
 
 const camera = base.cameras[0]!;
 
@@ -35,3 +35,10 @@ test.each([
 ])("the shutter %o is called %s", (shutter, words) => {
   expect(shutterWords({ ...camera, shutter } as typeof camera)).toBe(words);
 });
+
+test.each([
+  [2.8, "T2.8"],
+  [8.98, "T8 + ⅓"],
+  [11, "T11"],
+  [3.8, "T3.8"],
+])("a lens at %d says %s", (number, words) => expect(stopName(number)).toBe(words));

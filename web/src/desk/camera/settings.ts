@@ -31,6 +31,12 @@ export function stopWords(number: number): string {
   return full ? `T${full}${["", " + ⅓", " + ⅔"][rest]}` : `T${number.toFixed(1)}`;
 }
 
+/** A T-stop as it stands on the camera: engraved where it is a third, else as a number. */
+export const stopName = (number: number) =>
+  Math.abs(6 * Math.log2(number) - Math.round(6 * Math.log2(number))) < 0.1
+    ? stopWords(number)
+    : `T${+number.toFixed(2)}`;
+
 /** Density and stops are two scales of one filter: both are said, each by its name. */
 export const ndWords = (stops: number) =>
   `ND ${(stops * Math.log10(2)).toFixed(1)} (${+stops.toFixed(1)} ${stops === 1 ? "stop" : "stops"})`;

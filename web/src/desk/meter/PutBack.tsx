@@ -48,24 +48,27 @@ export function PutBack() {
     };
   }, [before, draft, step]);
   if (!before || found?.of !== draft || !found?.restored.words) return null;
-  const { words, levers, ways } = found.restored;
+  const { words, levers, ways, dark } = found.restored;
   return (
-    <Popover>
+    <Popover className="min-w-0">
       <PopoverButton
         as={Button}
         look="bare"
         title={`Since “${before.gesture}”`}
-        className="-my-2 -mr-2 min-w-0 px-2 text-xs"
+        className="-my-2 max-w-full px-2 text-xs"
       >
         <b className="min-w-0 truncate">{words}</b>{" "}
-        <span className="text-quiet whitespace-nowrap">put it back…</span>
+        <span className="whitespace-nowrap text-quiet">{dark ? "set it…" : "put it back…"}</span>
       </PopoverButton>
       <PopoverPanel
         anchor="bottom end"
         aria-label="Put it back"
         className="z-20 grid w-72 gap-2 rounded-lg border border-line bg-panel p-3 text-sm shadow-xl"
       >
-        <p className="text-xs text-quiet">Since “{before.gesture}”. One of these puts it back:</p>
+        <p className="text-xs text-quiet">
+          Since “{before.gesture}”.{" "}
+          {dark ? "The camera is set for it by one of these:" : "One of these puts it back:"}
+        </p>
         {levers.map((lever) => (
           <p key={lever.unit} className="flex items-center justify-between gap-2">
             <span>{lever.words}</span>
