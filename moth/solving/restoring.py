@@ -115,6 +115,7 @@ def _on_key_side(now, then):
         if min(lit, before) > DARK:
             return float(stops(lit / before)), False
     dark = all(m.lux <= DARK for m in marks[1].values())
-    chin = marks[0].get("key-side") or marks[0].get("chin")
-    lit = chin is not None and chin.against_camera is not None and chin.lux > DARK
-    return (chin.against_camera, True) if dark and lit else (0.0, False)
+    shown = marks[0].get("key-side") or marks[0].get("chin")
+    if dark and shown and shown.lux > DARK and shown.against_camera is not None:
+        return float(shown.against_camera), True
+    return 0.0, False

@@ -386,9 +386,8 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
         mirror_hits(points, normals, toward, emitter.face, rays)
         hit = np.flatnonzero(rays.weights > 0)
         if len(hit):
-            seen = arrive(
-                world, emitter, *(part[hit] for part in rays[:2]), rays.distances[hit] * 0.999
-            )
+            start, way, far = rays.origins[hit], rays.directions[hit], rays.distances[hit]
+            seen = arrive(world, emitter, start, way, 0.999 * far)
             out[hit] += (rays.weights[hit] * seen * fresnel[hit])[:, None]
     return out
 

@@ -3,6 +3,7 @@ import { Choice } from "../../parts/Choice";
 import { useEffect } from "react";
 import { freezeWhenWhole, loadFrozen, useFrozen } from "../compare/frozen";
 import { usePreferences } from "../../app/preferences";
+import { PutBack } from "../meter/PutBack";
 import { setDesk, useDesk, type Plane } from "../store";
 import { closeSweep, openSweep, useSweep } from "../sweep/sweep";
 
@@ -50,7 +51,9 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
           }
         />
       </div>
-      <span className="flex-1" />
+      <div className="flex min-w-0 flex-1 px-1">
+        <PutBack />
+      </div>
       <div
         role="group"
         aria-label="About the frame"

@@ -55,13 +55,13 @@ export function PutBack() {
         as={Button}
         look="bare"
         title={`Since “${before.gesture}”`}
-        className="-my-2 max-w-full px-2 text-xs"
+        className="max-w-full px-2 text-xs"
       >
         <b className="min-w-0 truncate">{words}</b>{" "}
         <span className="whitespace-nowrap text-quiet">{dark ? "set it…" : "put it back…"}</span>
       </PopoverButton>
       <PopoverPanel
-        anchor="bottom end"
+        anchor="bottom start"
         aria-label="Put it back"
         className="z-20 grid w-72 gap-2 rounded-lg border border-line bg-panel p-3 text-sm shadow-xl"
       >

@@ -1,6 +1,5 @@
 import { useLight } from "../../app/preferences";
 import { useDesk } from "../store";
-import { PutBack } from "./PutBack";
 
 /** What the meter says: big for the lens-facing dome and the ratio, a line for each mark. */
 export function Readings() {
@@ -22,12 +21,9 @@ export function Readings() {
       aria-busy={looking}
       className={`border-b border-line px-4 pt-2 pb-3 ${looking ? "stale" : ""}`}
     >
-      <div className="flex items-center justify-between gap-2">
-        <h2 className="font-serif text-base whitespace-nowrap text-lamp italic">
-          At the face{solo && <span className="not-italic">: {solo} alone</span>}
-        </h2>
-        <PutBack />
-      </div>
+      <h2 className="font-serif text-base text-lamp italic">
+        At the face{solo && <span className="not-italic">: {solo} alone</span>}
+      </h2>
       <div className="flex items-end gap-3">
         <output aria-label="T-stop under the chin" className="text-3xl font-bold whitespace-nowrap">
           {chin.stop_words}
