@@ -29,6 +29,8 @@ LEAST = 0.03
 """Half the width of a lamp at 1 m that is not missed between these places, by an eye's curve of
 1 cm [m]: a smaller one is looked for as if it were so wide and no brighter.
 """
+OWN_FACE = 0.3
+"""So near, what an eye mirrors is its own cheek and nose [m]: no light, however they are lit."""
 ONE = 0.0009
 """An eye's facets break a lamp's image up: what is within twice that of each other is one [m]."""
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
@@ -97,7 +99,7 @@ def _in_eye(ready, world, eye, body):
         if level > 0:
             light = light_of(world, source)
             light = replace(light, emitters=tuple(_widened(e, eye) for e in light.emitters))
-            found = mirrored_light(world, light, points, normals, -ways[on], _REFLECTANCE)
+            found = mirrored_light(world, light, points, normals, -ways[on], _REFLECTANCE, OWN_FACE)
             each[k] = (found * colours[source.id]) @ LUMINANCE * level * exposure
     total = np.zeros(len(ways))
     total[on] = each.sum(0) if len(each) else 0

@@ -356,7 +356,7 @@ def _glare(world, view, light, image):
         )
 
 
-def mirrored_light(world, light, points, normals, toward, reflectance):
+def mirrored_light(world, light, points, normals, toward, reflectance, beyond=0.0):
     """What smooth surfaces mirror: the lit face of each lamp, and every lit surface, in its own
     shape.
 
@@ -368,6 +368,8 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
         Places [m], unit normals, unit vectors to the eye.
     reflectance : float
         Straight on; Schlick's Fresnel elsewhere.
+    beyond : float
+        Surfaces that are nearer are left out, lamps are not [m].
 
     Returns
     -------
@@ -379,7 +381,7 @@ def mirrored_light(world, light, points, normals, toward, reflectance):
     fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
     away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
     start = points + OFF_SURFACE * normals
-    for owner, patch, weight, _ in walk(world, start, away, np.arange(n)):
+    for owner, patch, weight, _ in walk(world, start, away, np.arange(n), np.full(n, beyond)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
         rays = room_for(n)
