@@ -9,6 +9,7 @@ import { useDeskKeys } from "./keys";
 import { useLooking } from "./looking";
 import { Notices } from "./session/Notices";
 import { OwnMarks, Pointing } from "./meter/OwnMarks";
+import { PutBack } from "./meter/PutBack";
 import { Placing } from "./plan/Placing";
 import { Readings } from "./meter/Readings";
 import { finishNudge } from "./units/gestures";
@@ -70,6 +71,7 @@ function Stage({ constants }: { constants: Constants }) {
         <main className="relative flex min-h-0 min-w-0 flex-col border-x border-line">
           <Frame
             constants={constants}
+            offers={<PutBack />}
             over={
               <>
                 <OwnMarks />

@@ -15,8 +15,19 @@ import { useSweep } from "../sweep/sweep";
 import { SweepRow } from "../sweep/SweepRow";
 import { DayLine } from "../day/DayLine";
 
-/** The camera's frame: mixed here from the layers, with the meter's marks and `over` above it. */
-export function Frame({ constants, over }: { constants: Constants; over?: ReactNode }) {
+/**
+ * The camera's frame: mixed here from the layers, with the meter's marks and `over` above it, and
+ * `offers` in the bar below.
+ */
+export function Frame({
+  constants,
+  over,
+  offers,
+}: {
+  constants: Constants;
+  over?: ReactNode;
+  offers?: ReactNode;
+}) {
   const [width, height] = constants.full;
   const instruments = usePreferences((p) => p.instruments);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -103,7 +114,9 @@ export function Frame({ constants, over }: { constants: Constants; over?: ReactN
         </div>
         {instruments && <Instruments constants={constants} />}
       </div>
-      <FrameBar setup={setup} compare={() => setComparing(true)} />
+      <FrameBar setup={setup} compare={() => setComparing(true)}>
+        {offers}
+      </FrameBar>
       {instruments && <InstrumentRow />}
       {strip && <Strip constants={constants} pieces={pieces} />}
       {sweeping && <SweepRow />}

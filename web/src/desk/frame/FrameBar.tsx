@@ -1,9 +1,8 @@
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-import { useEffect } from "react";
+import { useEffect, type ReactNode } from "react";
 import { freezeWhenWhole, loadFrozen, useFrozen } from "../compare/frozen";
 import { usePreferences } from "../../app/preferences";
-import { PutBack } from "../meter/PutBack";
 import { setDesk, useDesk, type Plane } from "../store";
 import { closeSweep, openSweep, useSweep } from "../sweep/sweep";
 
@@ -16,7 +15,15 @@ const SIDES = ["north", "south", "east", "west"] as const;
 const lit = (on: boolean) => (on ? "text-lamp" : "");
 
 /** Between frame and plan: what the frame shows beside its picture, and what lies on the plan. */
-export function FrameBar({ setup, compare }: { setup: number; compare: () => void }) {
+export function FrameBar({
+  setup,
+  compare,
+  children,
+}: {
+  setup: number;
+  compare: () => void;
+  children: ReactNode;
+}) {
   const instruments = usePreferences((p) => p.instruments),
     strip = usePreferences((p) => p.parts),
     day = usePreferences((p) => p.day),
@@ -51,9 +58,7 @@ export function FrameBar({ setup, compare }: { setup: number; compare: () => voi
           }
         />
       </div>
-      <div className="flex min-w-0 flex-1 px-1">
-        <PutBack />
-      </div>
+      <div className="flex min-w-0 flex-1 px-1">{children}</div>
       <div
         role="group"
         aria-label="About the frame"
