@@ -32,7 +32,7 @@ LEAST = 0.03
 OWN_FACE = 0.3
 """So near, what an eye mirrors is its own cheek and nose [m]: no light, however they are lit."""
 ONE = 0.0009
-"""An eye's facets break a lamp's image up: what is within twice that of each other is one [m]."""
+"""Lashes and frames break a lamp's image up: what is within twice that of each other is one [m]."""
 _EYE = next(i for i, f in enumerate(FINISHES) if f.name == "eye")
 _REFLECTANCE = FINISHES[_EYE].normal_reflectance
 
@@ -112,7 +112,7 @@ def _in_eye(ready, world, eye, body):
     regions, count = ndimage.label(near, np.ones((3, 3)))
     regions = (regions * bright).ravel()
     # The middle of the dial is what the eye turns to the lens.
-    inner = albedo < WHITE
+    inner = albedo < WHITE if (albedo < WHITE).any() else np.ones(len(albedo), bool)
     middle = (points[inner] - CORNEA * normals[inner]).mean(0) - CORNEA * way
     seen = []
     for k in range(1, count + 1):

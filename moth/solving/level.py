@@ -83,6 +83,20 @@ def level_of(readings, unit):
     ----------
     readings : moth.metering.Readings
     unit : moth.document.Unit
+        One of the set-up that was read.
+
+    Returns
+    -------
+    float
+
+    Examples
+    --------
+    >>> from moth.document import bare
+    >>> lamp = {"id": "k", "name": "Key", "role": "key", "head": "point-600"}
+    >>> s = bare(units=[{**lamp, "position": [1, 3, 2], "aim": [2, 2, 1.5]}])
+    >>> readings = read_setup(s)
+    >>> level_of(readings, s.units[0]) == readings.unit("k").face_lux
+    True
     """
     backdrop = next((m for m in readings.marks if m.id == "backdrop"), None)
     if unit.role == "background" and backdrop:

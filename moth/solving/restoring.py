@@ -47,7 +47,7 @@ def restored(setup, before, say=THIRDS):
     """How to put the exposure back that a change took or brought.
 
     A unit's own level is compared where :func:`.with_level` brings it: at the face, of one for the
-    backdrop there. Units that were off, dark or not there before have nothing to be put back to. A
+    backdrop there. Units that were off or dark there, or are now, have nothing to be put back to. A
     face that was dark is put to what the camera's settings ask for.
 
     Parameters
@@ -79,9 +79,10 @@ def restored(setup, before, say=THIRDS):
         if not (unit.on and old and old.on):
             continue
         lux, was = level_of(now, unit), level_of(then, old)
-        if was <= DARK:
+        # No dimmer brings back what lights the face no more.
+        if min(lux, was) <= DARK:
             continue
-        off = float(stops(lux / was)) if lux > DARK else -10.0
+        off = float(stops(lux / was))
         if abs(off) < NOTICED:
             continue
         put = with_level(setup, unit.id, was, say)

@@ -181,6 +181,12 @@ def test_walls_are_papered_and_a_reading_replaces_the_catalogue(desk):
     open_hard(desk)
     before = level(desk, "fill side, key shaded")
     desk.get_by_role("tab", name="Room").click()
+    # Which of the four is in the picture is said where they are painted.
+    behind = desk.get_by_text("Behind the subject the picture has").inner_text()
+    side = re.search(r"the (\w+) wall\.$", behind).group(1)
+    desk.get_by_role("button", name="Wall in hand").click()
+    expect(desk.get_by_role("option", name=re.compile("the backdrop$"))).to_contain_text(side)
+    desk.keyboard.press("Escape")
     pick(desk, "Made of", "White wall paint")
     until(desk, lambda: level(desk, "fill side, key shaded") > 1.02 * before)
     expect(desk.get_by_label("North reflects")).to_have_value("80")
