@@ -16,7 +16,7 @@ ROOM = {
         "width": 5,
         "depth": 6,
         "height": 2.8,
-        **{side: {"reflectance": 0.1} for side in ("north", "south", "east", "west")},
+        **{side: {"reflectance": 0.07} for side in ("north", "south", "east", "west")},
     },
     "figures": [
         {
