@@ -37,6 +37,7 @@ class Restored:
     words: str
     """Empty where nothing is noticed."""
     levers: tuple[Lever, ...]
+    """None for a unit that is fixed: it cannot be dimmed."""
     ways: tuple[Answer, ...]
     """Of the camera; none where the key side stays as it was."""
     dark: bool
@@ -73,7 +74,8 @@ def restored(setup, before, say=THIRDS):
     """
     now, then = read_setup(setup), read_setup(before)
     had = {u.id: u for u in before.units}
-    levers = []
+    fixed = {f.thing for f in setup.fixed}
+    levers, told = [], []
     for unit in setup.units:
         old = had.get(unit.id)
         if not (unit.on and old and old.on):
@@ -85,25 +87,23 @@ def restored(setup, before, say=THIRDS):
         off = float(stops(lux / was))
         if abs(off) < NOTICED:
             continue
+        told.append(f"{unit.name} {say.difference(off)}")
+        if unit.id in fixed:
+            continue
         put = with_level(setup, unit.id, was, say)
         dimmer = next(u.dimmer for u in put.setup.units if u.id == unit.id)
         left = f", {say.off(put.off)} left" if abs(put.off) >= 0.05 else ""
-        levers.append(Lever(unit.id, off, dimmer, f"{unit.name} {say.difference(off)}{left}"))
+        levers.append(Lever(unit.id, off, dimmer, told[-1] + left))
     off, dark = _on_key_side(now, then)
     off = off if abs(off) >= (FAR_OFF if dark else NOTICED) else 0.0
-    said = [f"{_name(setup, lever.unit)} {say.difference(lever.stops)}" for lever in levers[:2]]
-    more = len(levers) - len(said)
-    words = ", ".join(said) + (f" and {more} more" if more else "")
-    if not said and off:
+    more = len(told) - 2
+    words = ", ".join(told[:2]) + (f" and {more} more" if more > 0 else "")
+    if not told and off:
         words = (
             f"{say.difference(off)} on the camera" if dark else f"key side {say.difference(off)}"
         )
     ways = tuple(set_for(setup.cameras[0], off)) if off else ()
     return Restored(off, words, tuple(levers), ways, dark)
-
-
-def _name(setup, unit_id):
-    return next(u.name for u in setup.units if u.id == unit_id)
 
 
 def _on_key_side(now, then):

@@ -100,6 +100,16 @@ def test_what_full_does_not_reach_is_said():
     assert lever.words == "Key −2, 1⅔ under left"
 
 
+def test_a_unit_that_cannot_be_dimmed_is_told_and_the_camera_alone_takes_it():
+    before = lit(("key", "key", FACE + [0.8, 1.2, 0.3], {"dimmer": 0.3}))
+    after = lit(
+        ("key", "key", FACE + [1.2, 1.8, 0.45], {"dimmer": 0.3}),
+        fixed=[{"thing": "key"}],
+    )
+    found = restored(after, before)
+    assert found.words == "Key −1" and not found.levers and found.ways
+
+
 @pytest.mark.parametrize(
     "change",
     [

@@ -48,7 +48,8 @@ export function PutBack() {
     };
   }, [before, draft, step]);
   if (!before || found?.of !== draft || !found?.restored.words) return null;
-  const { words, levers, ways, dark } = found.restored;
+  const { words, levers, dark } = found.restored,
+    ways = found.restored.ways.filter(isNear);
   return (
     <Popover className="min-w-0">
       <PopoverButton
@@ -67,7 +68,11 @@ export function PutBack() {
       >
         <p className="text-xs text-quiet">
           Since “{before.gesture}”.{" "}
-          {dark ? "The camera is set for it by one of these:" : "One of these puts it back:"}
+          {levers.length + ways.length === 0
+            ? "Nothing alone puts it back: what lost the light cannot be dimmed, and no setting of the camera comes near."
+            : dark
+              ? "The camera is set for it by one of these:"
+              : "One of these puts it back:"}
         </p>
         {levers.map((lever) => (
           <p key={lever.unit} className="flex items-center justify-between gap-2">
@@ -79,7 +84,7 @@ export function PutBack() {
         ))}
         {ways.length > 0 && (
           <div role="group" aria-label="By the camera" className="flex flex-wrap gap-1">
-            {ways.filter(isNear).map((way) => (
+            {ways.map((way) => (
               <Button
                 key={way.what}
                 onClick={() =>
