@@ -21,6 +21,7 @@ from .light import light_of, rings_of
 from .nodes import picture_nodes
 from .operands import DISTANT, Shading, room_for
 from .skin import under_skin
+from .through import lobes_of_the_room
 from .view import view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
@@ -207,13 +208,14 @@ def _add_let_through(world, view, light, sky, sheen):
     )
     if not len(seen):
         return
-    extra = np.zeros((len(seen), 3))
+    extra, room = np.zeros((len(seen), 3)), lobes_of_the_room(world, view, light)
     for patch, share in _about(world, view.points[seen], view.patch[seen]):
         # Behind a cloth the patches know what comes through; before it the points know better what
         # falls on it.
         back = light.radiosity[patch] - p.albedo[patch] * p.arrived(light.radiosity, patch)
         cloth = p.through[patch].max(1) > 0
         extra += np.where(cloth[:, None], np.maximum(back, 0), 0.0) * share[:, None]
+        extra += room[patch] * share[:, None]
         for glow in light.glows:
             if glow.has_beam and not glow.via:
                 lobes = _lobes_toward(world, view, seen, glow, patch)

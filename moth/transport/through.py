@@ -1,0 +1,106 @@
+"""What cloth and boards in a frame show of the room in lobes: the wall behind a frost, blurred, or
+the room in a soft silver.
+"""
+
+import numpy as np
+from scipy.sparse import csr_matrix
+
+from ..engine.caching import Keyed, cached
+from ..engine.sampling import R2_U, R2_V
+from ..materials import lobe_concentration
+from .exchange import samples
+from .kernels import OFF_SURFACE
+from .lobes import on_lobed
+from .walks import walk
+
+LOOKS = 192
+"""Ways that are looked for each cell: what they meet is even over much of a lobe."""
+GRAZING = 0.05
+"""Least cosine of a way out of cloth: beyond it a sheet is seen by its edge."""
+
+
+def lobes_of_the_room(world, view, light):
+    """What patches that a picture shows send to its lens in lobes, of light from all surfaces but
+    what their own lobes bring.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    view : View
+    light : Light
+        Of one source at full.
+
+    Returns
+    -------
+    ndarray, shape (p, 3)
+        As radiosity [lm/m^2], linear BT.709 parts; 0 for patches without lobes or out of sight.
+
+    Notes
+    -----
+    Light that falls along i on cloth and leaves in a lobe of density d about i shows as
+    share * integral of L(i) d(i, o) cos i / cos o toward o: rays are drawn by d from what is seen
+    straight on (or mirrored), and followed as those of gathering points are.
+    """
+    hue = np.array([*(s.material.hue for s in world.sheets), np.zeros(3)])[world.patches.sheet]
+    return hue * (_room(Keyed(view.key, (world, view))) @ light.radiosity)
+
+
+@cached("lobes of the room in a frame")
+def _room(keyed):
+    world, view = keyed.value
+    p = world.patches
+    shown = np.unique(view.patch[view.patch >= 0])
+    shown = shown[on_lobed(world)[shown]]
+    out = csr_matrix((len(p), len(p)))
+    # All of a face: its cells are blended where they meet, out of sight as well.
+    for k, side in np.unique(np.column_stack([p.sheet[shown], p.side[shown]]), axis=0):
+        mine, m = np.flatnonzero((p.sheet == k) & (p.side == side)), world.sheets[k].material
+        for share, width, back in (
+            (m.forward, m.forward_width, False),
+            (m.lobe, m.lobe_width, True),
+        ):
+            if share >= 0.005:
+                out = out + share * _lobe(world, view.origin, mine, width, back)
+    return out.tocsr()
+
+
+def _lobe(world, eye, patches, width, back):
+    """(p, p) means over lobes of what the eye meets by way of patches of one sheet."""
+    shape = len(world.patches), len(world.patches)
+    places, normals = samples(world, patches, LOOKS)
+    toward = eye - places
+    toward /= np.linalg.norm(toward, axis=1, keepdims=True)
+    leaving = (toward * normals).sum(1)
+    axis = -toward if not back else 2 * leaving[:, None] * normals - toward
+    number = np.arange(len(places))
+    ways = _about(axis, lobe_concentration(width), number * R2_U % 1, number * R2_V % 1)
+    out_of = normals if back else -normals
+    falling = (ways * out_of).sum(1)
+    on = np.flatnonzero((leaving > 0) & (falling > 0))
+    weight = falling[on] / np.maximum(leaving[on], GRAZING) / LOOKS
+    rows, columns, values = [], [], []
+    # Places on patches are lifted to the eye's side.
+    start = places[on] - (0 if back else 2 * OFF_SURFACE) * normals[on]
+    for owner, patch, part, _ in walk(world, start, ways[on], np.arange(len(on))):
+        rows.append(patches[on[owner] // LOOKS])
+        columns.append(patch)
+        values.append(part * weight[owner])
+    if not rows:
+        return csr_matrix(shape)
+    found = np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))
+    return csr_matrix(found, shape=shape)
+
+
+def _about(axis, kappa, u, v):
+    """Unit vectors drawn by a lobe about each axis, by two numbers 0..1; shapes (n, 3), (n,)."""
+    cosine = 1 + np.log(u + (1 - u) * np.exp(-2 * kappa)) / kappa
+    other = np.where(np.abs(axis[:, 2:]) < 0.9, [[0.0, 0.0, 1.0]], [[1.0, 0.0, 0.0]])
+    along = np.cross(axis, other)
+    along /= np.linalg.norm(along, axis=1, keepdims=True)
+    up = np.cross(axis, along)
+    turn, sine = 2 * np.pi * v, np.sqrt(np.maximum(1 - cosine**2, 0))
+    return (
+        cosine[:, None] * axis
+        + (sine * np.cos(turn))[:, None] * along
+        + (sine * np.sin(turn))[:, None] * up
+    )
