@@ -345,7 +345,8 @@ def build(rig, particles=False):
         turn = mi.ScalarTransform4f().rotate([1, 0, 0], 90)
         scene["sky"] = {"type": "envmap", "bitmap": mi.Bitmap(image), "to_world": turn}
     if len(rig["sun"]):
-        far, half = 2500.0, np.tan(np.radians(0.2665))
+        # So far off that it comes the same way to all of a room, and to the land.
+        far, half = 250_000.0, np.tan(np.radians(0.2665))
         place = np.array([2.5, 3.0, 1.0]) + far * rig["sun"][:3]
         to = mi.ScalarTransform4f().look_at(
             origin=place.tolist(), target=[2.5, 3.0, 1.0], up=[0, 0, 1]

@@ -125,7 +125,8 @@ def _changed(setup, at, **change):
 
 def _by_dimmer(setup, at, target, school):
     ready = _laid_out(setup)
-    over, under = ready.sides().weights(school)
+    sides = ready.sides()
+    over, under = sides.weights(school)
     unit = setup.units[at]
     k = [f.id for f in ready.found].index(unit.id)
     if not over[k] and not under[k]:
@@ -157,8 +158,15 @@ def _by_dimmer(setup, at, target, school):
             f" {_nearer(setup, at, d)}.",
             "target",
         )
+    # What no dark cloth takes away: the key's own light on the fill side, where no hand shades it.
+    straight = float(others @ (sides.is_key * (sides.fill_side - sides.shaded)))
     if at_full > target and without > target:
         other = "the key down or the fill up"
+    elif school == "cheeks" and a < target * straight:
+        other = (
+            "the key farther round to its side, for by itself it brings"
+            f" {ratio_words(a / straight)}; or another school, which shades it off the fill side"
+        )
     elif under[k] and without < target and not (others * ready.part("fill")).any():
         # No other fill is on, and even with this one off more comes there than may: by the room.
         other = "dark cloth on the fill side, or darker walls"

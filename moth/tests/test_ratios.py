@@ -291,6 +291,17 @@ def test_dark_cloth_is_advised_where_the_room_fills_too_much_and_does_it():
     assert ratio_of(stage([key, off], walls=BLACK_ROOM), "combined") > 3 * bare
 
 
+def test_a_key_farther_round_is_advised_where_it_lights_both_domes_itself_and_does_it():
+    """Cheek to cheek nothing shades the key off the far dome: no dark cloth brings such a ratio."""
+    fill = box("f", "fill", 50, 0.2)
+    scene = stage([box("k", "key", -45), fill], walls=BLACK_ROOM)
+    with pytest.raises(MothError, match="the key farther round to its side") as caught:
+        set_ratio(scene, "f", 8.0, "cheeks")
+    assert "dark cloth" not in caught.value.sentence
+    round_it = stage([box("k", "key", -100), {**fill, "dimmer": 0.01}], walls=BLACK_ROOM)
+    assert ratio_of(round_it, "cheeks") > 8
+
+
 def test_more_fill_is_advised_where_all_of_it_is_too_little_and_does_it():
     """A weak fill at full leaves more contrast than asked for: a nearer one brings it."""
     key, fill = box("k", "key", -50), box("f", "fill", 50, 0.05, distance=4.0)

@@ -42,6 +42,7 @@ test("what was picked and filtered away is not brought in behind one's back", ()
   expect(screen.getByRole("radio", { checked: true }).textContent).toContain("Battery tube");
   fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "nothing like it" } });
   expect(screen.getByText("No head is like that.")).toBeTruthy();
+  expect(screen.getByText("beam, 50 %").closest(".invisible")).toBeTruthy();
   expect((screen.getByRole("button", { name: "Bring it in" }) as HTMLButtonElement).disabled).toBe(
     true,
   );

@@ -88,7 +88,9 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
             </li>
           ))}
         </ul>
-        <div className="grid content-start gap-3 border-l border-line pl-4">
+        <div
+          className={`grid content-start gap-3 border-l border-line pl-4 ${shown.length ? "" : "invisible"}`}
+        >
           <dl className="grid grid-cols-2 gap-y-1">
             <dt className="text-quiet">at 1 m</dt>
             <dd>{Math.round(picked.peak).toLocaleString("en-GB")} cd</dd>
