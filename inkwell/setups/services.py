@@ -35,6 +35,7 @@ BLANK = {
             "id": "subject",
             "name": "Subject",
             "figure": "middle-aged-woman",
+            "cloth": "wool",
             "pose": "seated",
             "position": [2.5, 2.4],
             "facing": 0,

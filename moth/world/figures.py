@@ -272,13 +272,14 @@ def _painted(figure, mesh, shirt):
         ends = albedo[skin].mean(0)
         uneven = _unevenness(mesh.albedo[hair], core)
         albedo[hair] = part * surface_albedo(figure.hair) * uneven + (1 - part) * ends
-    if figure.cloth != "plain":
-        # What is uneven about it is its folds and rows.
+    built = figure.cloth == "plain" and figure.cut == "moulded"
+    if not built:
+        # What is uneven about cloth is its folds and rows; a moulded person wears what is painted.
         for own in (shirt[cloth], ~shirt[cloth]):
             albedo[cloth[own]] = albedo[cloth[own]].mean(0)
     if figure.garment is not None:
         uneven = np.ones((len(cloth), 1))
-        if figure.cloth == "plain":
+        if built:
             uneven = _unevenness(mesh.albedo[cloth], mesh.albedo[cloth].mean(0))
         albedo[cloth] = np.minimum(surface_albedo(figure.garment) * uneven / uneven.mean(), 0.95)
     if figure.hat_cloth is not None:

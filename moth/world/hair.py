@@ -1,7 +1,7 @@
 """Hair as it grows: ribbons over a scalp and hairs for brows, in place of what the base meshes have
 moulded.
 
-A ribbon is a wisp of hairs that lie side by side, a millimetre wide: thin enough for the edge of a
+A ribbon is a wisp of hairs that lie side by side, up to a millimetre wide: thin enough for the edge of a
 head to be rough, and few enough to be traced. What light does on it is told by its direction
 (:mod:`moth.transport.fibres`).
 """
@@ -38,13 +38,13 @@ class Cut:
 
 CUTS = {
     "weathered-man": Cut(0.034, 0.009, 5200, 0.0011, 4, "whorl", 0.30),
-    "young-woman": Cut(0.105, 0.011, 4200, 0.0012, 8, "swept", 0.05),
-    "middle-aged-woman": Cut(0.105, 0.013, 4200, 0.0012, 8, "swept", 0.05),
+    "young-woman": Cut(0.105, 0.011, 9000, 0.0007, 6, "swept", 0.05),
+    "middle-aged-woman": Cut(0.105, 0.013, 9000, 0.0007, 6, "swept", 0.05),
     "broad-man": Cut(0.015, 0.006, 8000, 0.0009, 3, "whorl", 0.35),
-    "old-woman": Cut(0.095, 0.009, 4200, 0.0012, 8, "swept", 0.08),
+    "old-woman": Cut(0.095, 0.009, 9000, 0.0007, 6, "swept", 0.08),
     "young-man": Cut(0.050, 0.012, 5200, 0.0011, 5, "whorl", 0.25),
     "middle-aged-man": Cut(0.030, 0.010, 5600, 0.0010, 4, "whorl", 0.30),
-    "girl": Cut(0.100, 0.010, 4200, 0.0011, 8, "swept", 0.06),
+    "girl": Cut(0.100, 0.010, 9000, 0.0007, 6, "swept", 0.06),
 }
 BEARDS = {
     "short": Cut(0.006, 0.0015, 4200, 0.00045, 2, "down", 0.4, 0.0),
