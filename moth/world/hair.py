@@ -1,8 +1,8 @@
 """Hair as it grows: ribbons over a scalp and hairs for brows, in place of what the base meshes have
 moulded.
 
-A ribbon is a wisp of hairs that lie side by side, up to a millimetre wide: thin enough for the edge of a
-head to be rough, and few enough to be traced. What light does on it is told by its direction
+A ribbon is a wisp of hairs that lie side by side, up to a millimetre wide: thin enough for the edge
+of a head to be rough, and few enough to be traced. What light does on it is told by its direction
 (:mod:`moth.transport.fibres`).
 """
 
