@@ -29,7 +29,9 @@ export function LeftColumn({ constants }: { constants: Constants }) {
           </button>
         ))}
       </div>
-      {column === "units" && <UnitList heads={constants.heads} />}
+      {column === "units" && (
+        <UnitList heads={constants.heads} attachments={constants.attachments} />
+      )}
       {column === "order" && <OrderColumn constants={constants} />}
       {column === "reading" && <ReadingColumn limits={constants.limits} />}
     </div>

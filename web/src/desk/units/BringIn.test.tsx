@@ -2,6 +2,7 @@
 import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
 import { afterEach, expect, test } from "vitest";
 import { head } from "../frame/scene.fixture";
+import type { Attachment } from "../../app/api";
 import { BringIn } from "./BringIn";
 
 afterEach(cleanup);
@@ -11,13 +12,17 @@ const heads = [
   { ...head, key: "b", name: "Battery tube", peak: 400, battery: 90, colour: true },
   { ...head, key: "c", name: "Big fresnel", peak: 40_000, weight: 12, price: "large unit" },
 ];
+const attachments = [
+  { key: "lens", name: "Projection lens, 26°", fits: ["point"] },
+  { key: "grid", name: "Egg crate", fits: ["panel", "tube"] },
+] as Attachment[];
 const listed = () =>
   within(screen.getByRole("radiogroup", { name: "Head" }))
     .queryAllByRole("radio")
     .map((r) => r.firstElementChild!.textContent);
 
 test("heads are found by name, by what they can, and by what they give at two metres", () => {
-  render(<BringIn heads={heads} close={() => {}} />);
+  render(<BringIn heads={heads} attachments={attachments} close={() => {}} />);
   expect(listed()).toEqual(["Soft panel", "Battery tube", "Big fresnel"]);
   fireEvent.change(screen.getByLabelText("Find by name"), { target: { value: "  TUBE" } });
   expect(listed()).toEqual(["Battery tube"]);
@@ -36,7 +41,7 @@ test("heads are found by name, by what they can, and by what they give at two me
 });
 
 test("what was picked and filtered away is not brought in behind one's back", () => {
-  render(<BringIn heads={heads} close={() => {}} />);
+  render(<BringIn heads={heads} attachments={attachments} close={() => {}} />);
   fireEvent.click(screen.getByRole("radio", { name: /Big fresnel/ }));
   fireEvent.click(screen.getByRole("button", { name: "on battery" }));
   expect(screen.getByRole("radio", { checked: true }).textContent).toContain("Battery tube");
@@ -46,4 +51,24 @@ test("what was picked and filtered away is not brought in behind one's back", ()
   expect((screen.getByRole("button", { name: "Bring it in" }) as HTMLButtonElement).disabled).toBe(
     true,
   );
+});
+
+test("what hangs on a head is found by the heads that take it", () => {
+  const groups = [
+    { ...heads[0]!, group: "panel" },
+    { ...heads[1]!, group: "tube" },
+    { ...heads[2]!, group: "point" },
+  ] as typeof heads;
+  render(<BringIn heads={groups} attachments={attachments} close={() => {}} />);
+  const find = screen.getByLabelText("Find by name");
+  fireEvent.change(find, { target: { value: "projection" } });
+  expect(listed()).toEqual(["Big fresnel"]);
+  expect(screen.getByText(/Projection lens, 26°: hung on a head once it is in/)).toBeTruthy();
+  fireEvent.change(find, { target: { value: "crate" } });
+  expect(listed()).toEqual(["Soft panel", "Battery tube"]);
+  // A head of that name goes before what hangs on others, and a letter or two find no attachment.
+  fireEvent.change(find, { target: { value: "fresnel" } });
+  expect(listed()).toEqual(["Big fresnel"]);
+  fireEvent.change(find, { target: { value: "pr" } });
+  expect(screen.getByText("No head is like that.")).toBeTruthy();
 });

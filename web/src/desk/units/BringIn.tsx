@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Head } from "../../app/api";
+import type { Attachment, Head } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
 import { NumberField } from "../../parts/NumberField";
@@ -20,17 +20,34 @@ type Filter = keyof typeof FILTERS;
 /** What a head gives at two metres [lx]; near a large face a little less. */
 const atTwo = (h: Head) => h.peak / 4;
 
-/** Choose a head, with its figures and the usual caution in sight. */
-export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) {
+/** Letters from which attachments are looked through too. */
+const ENOUGH = 3;
+
+/**
+ * Choose a head, with its figures and the usual caution in sight. A name that only an attachment
+ * has, as of a lens, finds the heads that it hangs on.
+ */
+export function BringIn({
+  heads,
+  attachments,
+  close,
+}: {
+  heads: Head[];
+  attachments: Attachment[];
+  close: () => void;
+}) {
   const inches = usePreferences((p) => p.length === "ft"),
     inWords = useWords(),
     light = useLight();
   const [sought, setSought] = useState(""),
     [filters, setFilters] = useState<Filter[]>([]),
     [least, setLeast] = useState(0);
+  const asked = sought.trim().toLowerCase();
+  const named = (thing: { name: string }) => inWords(thing.name).toLowerCase().includes(asked);
+  const hung = asked.length < ENOUGH || heads.some(named) ? [] : attachments.filter(named);
   const shown = heads.filter(
     (h) =>
-      inWords(h.name).toLowerCase().includes(sought.trim().toLowerCase()) &&
+      (hung.length ? hung.some((a) => a.fits.includes(h.group)) : named(h)) &&
       filters.every((f) => FILTERS[f][1](h)) &&
       atTwo(h) >= least,
   );
@@ -67,6 +84,12 @@ export function BringIn({ heads, close }: { heads: Head[]; close: () => void }) 
       <div className="grid grid-cols-[1fr_15rem] gap-4">
         <ul role="radiogroup" aria-label="Head" className="h-80 overflow-y-auto">
           {shown.length === 0 && <li className="p-2 text-quiet">No head is like that.</li>}
+          {shown.length > 0 && hung.length > 0 && (
+            <li className="p-2 text-xs text-quiet">
+              {hung.map((a) => inWords(a.name)).join("; ")}: hung on a head once it is in. These
+              take it:
+            </li>
+          )}
           {shown.map((h) => (
             <li key={h.key}>
               <button

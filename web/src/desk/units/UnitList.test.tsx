@@ -12,7 +12,7 @@ beforeEach(() => openSmall());
 const show = () =>
   render(
     <QueryClientProvider client={new QueryClient()}>
-      <UnitList heads={[head]} />
+      <UnitList heads={[head]} attachments={[]} />
     </QueryClientProvider>,
   );
 const first = () => readDesk().draft!.units[0]!;

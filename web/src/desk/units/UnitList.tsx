@@ -1,6 +1,6 @@
 import { memo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import type { Head, Unit } from "../../app/api";
+import type { Attachment, Head, Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { HouseLights } from "./HouseLights";
 import { BringIn } from "./BringIn";
@@ -11,7 +11,7 @@ import { useLight, useWords } from "../../app/preferences";
 import { act, choose, chooseAlso, mayEdit, setDesk, SKY, useDesk } from "../store";
 
 /** Every unit on the set, in the order it was brought in, with what it gives to the face. */
-export function UnitList({ heads }: { heads: Head[] }) {
+export function UnitList({ heads, attachments }: { heads: Head[]; attachments: Attachment[] }) {
   const units = useDesk((d) => d.draft!.units);
   const editable = useDesk(mayEdit);
   const [adding, setAdding] = useState(false);
@@ -56,7 +56,11 @@ export function UnitList({ heads }: { heads: Head[] }) {
       <LevelCard open={card} close={() => setCard(false)} />
       <WorkSheet open={work} close={() => setWork(false)} />
       {adding && (
-        <BringIn heads={heads.filter((h) => !h.of_place)} close={() => setAdding(false)} />
+        <BringIn
+          heads={heads.filter((h) => !h.of_place)}
+          attachments={attachments}
+          close={() => setAdding(false)}
+        />
       )}
     </section>
   );
