@@ -76,7 +76,9 @@ def size_of(value: Any) -> int:
     if isinstance(value, (bytes, str)):
         return sys.getsizeof(value)
     if is_dataclass(value) and not isinstance(value, type):
-        return ENTRY + sum(size_of(getattr(value, f.name)) for f in fields(value))
+        # What stands there under two names is there once.
+        parts = {id(part): part for part in (getattr(value, f.name) for f in fields(value))}
+        return ENTRY + sum(size_of(part) for part in parts.values())
     if isinstance(value, dict):
         return ENTRY + sum(size_of(v) for v in value.values())
     if isinstance(value, (tuple, list)):

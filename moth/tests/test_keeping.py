@@ -2,8 +2,10 @@
 asks.
 """
 
+import ctypes
 import threading
 import time
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
@@ -13,6 +15,8 @@ from hypothesis.strategies import integers, lists, tuples
 from moth.engine.caching import Keyed, Store, content_hash, size_of
 from moth.engine.cores import shared_out
 from moth.errors import Cancelled
+from moth.world import embree
+from moth.world.rays import RayScene
 
 
 def counted(budget=1_000_000, work=lambda value: value * 2):
@@ -86,6 +90,32 @@ def test_a_view_counts_as_what_it_holds_alive_at_most():
     whole = np.zeros((1000, 8))
     assert size_of(whole[:10]) == 640
     assert size_of(np.broadcast_to(np.zeros(3), (10_000, 3))) == 24
+
+
+@pytest.mark.parametrize("count", [2_000, 60_000])
+def test_a_scene_of_rays_counts_what_its_library_holds(count):
+    """By the library's own account of its memory."""
+    held = []
+    account = ctypes.CFUNCTYPE(ctypes.c_bool, ctypes.c_void_p, ctypes.c_ssize_t, ctypes.c_bool)(
+        lambda _, more, __: held.append(more) or True
+    )
+    watch = embree._rtc.rtcSetDeviceMemoryMonitorFunction
+    watch.argtypes, watch.restype = [ctypes.c_void_p, type(account), ctypes.c_void_p], None
+    places = np.cumsum(np.random.default_rng(count).normal(0, 0.01, (count // 2, 3)), 0)
+    watch(embree._device, account, None)
+    try:
+        scene = RayScene(places, np.arange(count)[:, None] // 2 % (count // 2 - 3) + [0, 1, 2])
+    finally:
+        watch(embree._device, type(account)(), None)
+    assert scene.nbytes == pytest.approx(sum(held), rel=0.15)
+
+    @dataclass
+    class Place:
+        rays: RayScene
+        solid: RayScene
+
+    # Where no cloth hangs the two scenes of a place are one.
+    assert scene.nbytes < size_of(Place(scene, scene)) < 1.1 * scene.nbytes
 
 
 def test_a_failure_is_not_kept_and_stands_in_nobodys_way():

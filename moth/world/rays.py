@@ -75,6 +75,11 @@ class RayScene:
     def __init__(self, vertices, faces):
         self.triangles = Triangles(vertices, faces)
 
+    @property
+    def nbytes(self):
+        """Of memory that it holds."""
+        return self.triangles.nbytes
+
     def visible(self, origins, directions, distances):
         """Whether nothing stands within the distance.
 
