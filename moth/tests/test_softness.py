@@ -8,7 +8,7 @@ from moth.inspection.softness import softness_of
 from moth.metering.marks import Place
 from moth.photometry import from_function, write_ies
 from moth.tests.scenes import BLACK_ROOM, setup
-from moth.transport import light_of, meter_light, sources
+from moth.transport import light_of, meter_light, render_layer, sources, view_of
 from moth.world import build_world
 
 SPOT = np.array([4.0, 2.5, 1.5])
@@ -82,28 +82,35 @@ SOURCES = {
 }
 
 
+EDGE = {
+    "id": "e",
+    "name": "e",
+    "kind": "flag",
+    "material": "duvetyne",
+    "position": [4 - 1.5, SPOT[1] + GAP, 1.5],
+    "aim": [4 - 1.5, 0, 1.5],
+    "size": [3.0, 2.9],
+}
+"""Dark to the left of the middle."""
+
+
+def foretold_of(scene):
+    """Blur of the edge from a tenth to nine tenths [m], by the size that is told of the source."""
+    world = build_world(scene)
+    # As seen from the edge. Sources here are as wide as high, or wider: the widest way lies across.
+    at_edge = SPOT + [0, GAP, 0]
+    found = softness_of(world, light_of(world, sources(scene)[0]), at_edge, (0, 1.0, 0))
+    return 0.8 * GAP * 2 * np.tan(np.radians(found.across / 2))
+
+
 @pytest.mark.parametrize("name", list(SOURCES))
 def test_softness_is_the_blur_of_an_edge(name):
     """An upright edge a quarter of a metre before a card: its shadow from a tenth to nine tenths,
     metered place by place, against what the size of the source foretells.
     """
     unit, grip = SOURCES[name]
-    scene = stage(unit, grip)
-    world = build_world(scene)
-    # As seen from the edge. Sources here are as wide as high, or wider: the widest way lies across.
-    at_edge = SPOT + [0, GAP, 0]
-    found = softness_of(world, light_of(world, sources(scene)[0]), at_edge, (0, 1.0, 0))
-    foretold = 0.8 * GAP * 2 * np.tan(np.radians(found.across / 2))
-    edge = {
-        "id": "e",
-        "name": "e",
-        "kind": "flag",
-        "material": "duvetyne",
-        "position": [4 - 1.5, SPOT[1] + GAP, 1.5],
-        "aim": [4 - 1.5, 0, 1.5],
-        "size": [3.0, 2.9],
-    }
-    shaded = stage(unit, [*grip, edge])
+    foretold = foretold_of(stage(unit, grip))
+    shaded = stage(unit, [*grip, EDGE])
     world = build_world(shaded)
     light = light_of(world, sources(shaded)[0])
     x = np.linspace(-1.4 * foretold, 1.4 * foretold, 41)
@@ -125,6 +132,70 @@ def test_softness_is_the_blur_of_an_edge(name):
     low, high = level[:3].mean(), level[-3:].mean()
     part = np.maximum.accumulate((level - low) / (high - low))
     blur = float(np.interp(0.9, part, x) - np.interp(0.1, part, x))
+    assert blur == pytest.approx(foretold, rel=0.15)
+
+
+def drawn(seed):
+    """A head of the catalogue with what may hang on it, at any distance; as wide as high."""
+    rng = np.random.default_rng(seed)
+    across = float(rng.uniform(0.4, 1.2))
+    box = str(rng.choice(["softbox", "octagon", "deep-dome", "lantern"]))
+    size = {"diameter": across} if box == "lantern" else {"width": across}
+    if box == "softbox":
+        size["height"] = across * float(rng.uniform(0.5, 1.0))
+    if box != "lantern":
+        size["cloths"] = int(rng.integers(1, 4))
+    return lamp(
+        float(rng.uniform(3.9, 5.5)),
+        head=str(rng.choice(["point-300", "point-600"])),
+        attachments=[{"key": box, "settings": size}],
+    )
+
+
+IN_PICTURE = {
+    **{k: v for k, v in SOURCES.items() if k != "near panel"},
+    "flexible mat": (lamp(4.3, head="mat-2x2"), []),
+    "panel of two feet": (lamp(4.1, head="panel-2x1"), []),
+    **{f"drawn {seed}": (drawn(seed), []) for seed in range(6)},
+}
+
+
+def test_there_are_twenty_sources():
+    assert len(IN_PICTURE) >= 20
+
+
+@pytest.mark.parametrize("name", list(IN_PICTURE))
+def test_softness_is_the_blur_in_the_rendered_picture(name):
+    """The same edge's shadow on a white card, as a camera beside the light sees it."""
+    unit, grip = IN_PICTURE[name]
+    foretold = foretold_of(stage(unit, grip))
+    card = {**hung("foam-white", SPOT[1], 2.4, "board", "card"), "aim": [4, 9, 1.5]}
+    # The shadow fills a third of the frame.
+    lens = float(np.clip(25 * 1.28 / (4.5 * foretold), 24, 135))
+    eye = {"id": "a", "name": "A", "position": [5.0, 3.3, 1.6], "aim": SPOT.tolist()}
+    scene = stage(unit, [*grip, EDGE, card]).model_copy(
+        update={"cameras": setup(cameras=[{**eye, "focal_length": lens}]).cameras}
+    )
+    world = build_world(scene)
+    view = view_of(world, scene, scene.cameras[0], (640, 360))
+    seen = render_layer(world, view, sources(scene)[0]).surfaces.reshape(-1, 3) @ LUMINANCE
+    at = view.points
+    reach = 1.4 * foretold
+    on_card = (
+        (np.abs(at[:, 1] - SPOT[1]) < 0.02)
+        & (np.abs(at[:, 2] - 1.5) < 0.04)
+        & (np.abs(at[:, 0] - 4) < reach)
+    )
+    x, level = at[on_card, 0] - 4, seen[view.pixel[on_card]]
+    bins = np.linspace(-reach, reach, 32)
+    row = np.digitize(x, bins) - 1
+    count = np.bincount(row, minlength=31)[:31]
+    assert (count > 0).all()
+    level = np.bincount(row, level, 31)[:31] / count
+    low, high = level[:3].mean(), level[-3:].mean()
+    part = np.maximum.accumulate((level - low) / (high - low))
+    middle = (bins[1:] + bins[:-1]) / 2
+    blur = float(np.interp(0.9, part, middle) - np.interp(0.1, part, middle))
     assert blur == pytest.approx(foretold, rel=0.15)
 
 
