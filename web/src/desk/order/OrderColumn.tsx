@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
+import { Why } from "../../parts/Why";
 import { Choice } from "../../parts/Choice";
 import { begin, mark, shift, takeTo, openTool, type Judgement } from "./order";
 import { act, mayEdit, useDesk } from "../store";
@@ -127,16 +128,16 @@ function StepRow(props: RowProps) {
 
 function StepBody({ step, judgement, first, last, editable, next }: RowProps) {
   const judging = useDesk((d) => d.inspecting);
-  const [why, setWhy] = useState<string | null>(null);
+  const [skipping, setSkipping] = useState(false);
   const title = judgement?.title ?? step.key,
     settled = step.state !== "open";
   function done() {
     mark(step.key, "done", title);
     next();
   }
-  function skip() {
-    if (!why?.trim()) return;
-    mark(step.key, "skipped", title, why.trim());
+  function skip(why: string) {
+    mark(step.key, "skipped", title, why);
+    setSkipping(false);
     next();
   }
   return (
@@ -159,41 +160,23 @@ function StepBody({ step, judgement, first, last, editable, next }: RowProps) {
           Take it to {(100 * judgement.dimmer).toFixed(0)} %
         </Button>
       )}
-      {editable && !settled && why === null && (
+      {editable && !settled && !skipping && (
         <div className="flex gap-1">
           <Button look={judgement?.met ? "lamp" : "plain"} className="flex-1 px-1" onClick={done}>
             Done
           </Button>
-          <Button look="bare" className="flex-1 px-1" onClick={() => setWhy("")}>
+          <Button look="bare" className="flex-1 px-1" onClick={() => setSkipping(true)}>
             Skip…
           </Button>
         </div>
       )}
-      {why !== null && (
-        <div className="grid gap-1">
-          <label className="grid gap-0.5 text-quiet">
-            Why it is skipped
-            <input
-              autoFocus
-              maxLength={200}
-              className="h-10 min-w-0 rounded border border-line bg-ink px-2 text-sm text-paper"
-              value={why}
-              onChange={(e) => setWhy(e.target.value)}
-              onKeyDown={(e) => {
-                if (e.key === "Enter") skip();
-                if (e.key === "Escape") setWhy(null);
-              }}
-            />
-          </label>
-          <div className="flex gap-1">
-            <Button className="flex-1 px-1" disabled={!why.trim()} onClick={skip}>
-              Skip it
-            </Button>
-            <Button look="bare" className="flex-1 px-1" onClick={() => setWhy(null)}>
-              Leave
-            </Button>
-          </div>
-        </div>
+      {skipping && (
+        <Why
+          label="Why it is skipped"
+          doIt="Skip it"
+          give={skip}
+          leave={() => setSkipping(false)}
+        />
       )}
       {editable && settled && (
         <Button look="bare" onClick={() => mark(step.key, "open", title)}>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
+import { Why } from "../../parts/Why";
 import { AskFor } from "../ask/AskFor";
 import { takeTo } from "../order/order";
 import { choose, mayEdit, useDesk } from "../store";
@@ -138,10 +139,10 @@ function Body({ reading: r }: { reading: Reading }) {
   const editable = useDesk(mayEdit);
   const busy = useDesk((d) => d.inspecting);
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === r.unit));
-  const [why, setWhy] = useState<string | null>(null);
-  function mean() {
-    meanIt(r, why ?? "");
-    setWhy(null);
+  const [meaning, setMeaning] = useState(false);
+  function mean(why: string) {
+    meanIt(r, why);
+    setMeaning(false);
   }
   return (
     <div className="grid gap-1.5 px-2 pb-2 text-xs">
@@ -167,36 +168,18 @@ function Body({ reading: r }: { reading: Reading }) {
           Not meant any more
         </Button>
       )}
-      {editable && isOpen(r) && why === null && (
-        <Button look="bare" onClick={() => setWhy("")}>
+      {editable && isOpen(r) && !meaning && (
+        <Button look="bare" onClick={() => setMeaning(true)}>
           It is meant so…
         </Button>
       )}
-      {why !== null && (
-        <div className="grid gap-1">
-          <label className="grid gap-0.5 text-quiet">
-            Why it is meant
-            <input
-              autoFocus
-              maxLength={200}
-              className="h-10 min-w-0 rounded border border-line bg-ink px-2 text-sm text-paper"
-              value={why}
-              onChange={(e) => setWhy(e.target.value)}
-              onKeyDown={(e) => {
-                if (e.key === "Enter") mean();
-                if (e.key === "Escape") setWhy(null);
-              }}
-            />
-          </label>
-          <div className="flex gap-1">
-            <Button className="flex-1 px-1" disabled={!why.trim()} onClick={mean}>
-              Set it aside
-            </Button>
-            <Button look="bare" className="flex-1 px-1" onClick={() => setWhy(null)}>
-              Leave
-            </Button>
-          </div>
-        </div>
+      {meaning && (
+        <Why
+          label="Why it is meant"
+          doIt="Set it aside"
+          give={mean}
+          leave={() => setMeaning(false)}
+        />
       )}
     </div>
   );
