@@ -57,6 +57,18 @@ class Rig:
         return np.asarray(self.unit.position, float)
 
     @property
+    def caught(self):
+        """Share of the lamp's own light that falls on the first cloth or board of its way, 0..1;
+        None where that is neither.
+        """
+        if not self.way or self.way[0].sheet < 0:
+            return None
+        p = self.world.patches
+        power = (self.light.straight @ LUMINANCE) * p.area
+        total = float(power.sum())
+        return float(power[p.sheet == self.way[0].sheet].sum()) / total if total > 0 else 1.0
+
+    @property
     def forward(self):
         to = np.asarray(self.unit.aim, float) - self.place
         return to / np.linalg.norm(to)
@@ -157,15 +169,13 @@ def _turned_away(rig):
 
 def _misses(rig, say):
     """Most of the beam goes past the first cloth or board of the way that the face relies on."""
-    if not rig.way or rig.way[0].sheet < 0:
+    part = rig.caught
+    if part is None:
         return
     pieces_ = {rig.world.sheets[s.sheet].piece for s in rig.way if s.sheet >= 0}
     if rig.share(lambda r: r.way == Way.SHEET and r.piece in pieces_) < RELIED_ON:
         return
-    p, sheet = rig.world.patches, rig.world.sheets[rig.way[0].sheet]
-    power = (rig.light.straight @ LUMINANCE) * p.area
-    piece, total = rig.piece(sheet), float(power.sum())
-    part = float(power[p.sheet == rig.way[0].sheet].sum()) / total if total > 0 else 1.0
+    piece = rig.piece(rig.world.sheets[rig.way[0].sheet])
     if piece and 0 < part < 1 - MISSED:
         yield (
             -stops(part),

@@ -41,6 +41,8 @@ HEAD = 0.2
 """Half of the room a head takes on the line through the eyes [m]."""
 COVERAGE = (0.5, 1.0, 1.5)
 """Stops within which a width counts as covered."""
+PASSING = 0.05
+"""Part of the lamp's light past its first cloth or board from which it is told there."""
 OTHER = 0.06
 """Share of the light on the face by other ways from which it is a stage of its own."""
 
@@ -219,6 +221,8 @@ def _stages(rig, held, colour, say):
         name, kind = _surface_name(setup, world, surface)
         even = f"middle {say.difference(surface.even)} over its edges"
         note = "" if kind == "paint" else even if surface.even > 0.2 else "even"
+        if surface is way[0] and rig.caught is not None and rig.caught < 1 - PASSING:
+            note += f"; {percent(1 - rig.caught)} of the light goes past"
         level = surface.middle * factor
         rows.append(_stage(f"On {name}", kind, level, before, say, note))
         before = level
