@@ -8,7 +8,7 @@ from ..transport import project, sheen_of
 from ..transport import sources as sources_of
 from ..wording import percent
 from ..world import pieces
-from ..world.geometry import GLOSS
+from ..world.gathering import GLOSS
 from .limits import limit
 from .outline import project_near, ray
 from .picture import SIZE

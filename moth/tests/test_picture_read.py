@@ -14,7 +14,7 @@ from moth.tests.scenes import setup
 from moth.tests.test_reading import scene
 from moth.transport import project, render_layer, sheen_of, sources, view_of
 from moth.world import anchor, build_world
-from moth.world.geometry import GLOSS
+from moth.world.gathering import GLOSS
 
 
 def found(made, start):

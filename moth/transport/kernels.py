@@ -12,7 +12,7 @@ from numba import njit
 
 from ..engine.sampling import R2_U, R2_V, shifts
 from ..world.embree import WIDTH, cast_occluded, is_clear, new_packet, put_ray, ray_of
-from ..world.geometry import left_by_air, past_cloth
+from ..world.world import left_by_air, past_cloth
 from .gloss import returned, strand_gloss
 from .operands import BALL, DISC, DISTANT, FAR, POINT, RECTANGLE
 from .vectors import added, at_row, dot, minus, put, scaled

@@ -9,7 +9,7 @@ from ..engine.caching import content_hash
 from ..engine.cancelling import checkpoint
 from ..engine.cores import shared_out, tiles
 from ..materials import FINISHES
-from ..world.geometry import SKY_RADIUS
+from ..world.room import SKY_RADIUS
 from .ambient import ambient_of
 from .arrival import BEFORE, arrive, with_images
 from .gloss import TINT, Gloss

@@ -10,7 +10,7 @@ from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, scrambled, shifts
 from ..materials import lobe_concentration
-from ..world.geometry import left_by_air
+from ..world.world import left_by_air
 from .kernels import OFF_SURFACE
 
 LEGS = 7

@@ -1,7 +1,7 @@
 """Triangles, people, rays. The only room that knows the ray library."""
 
 from .figures import landmarks
-from .geometry import Mesh, World, anchor, build_world, world_key
+from .geometry import anchor, build_world, world_key
 from .outside import Outside, outside_of, shade_outside, stands_outside
 from .placement import check_placement, windows_before
 from .rays import RayScene
@@ -19,6 +19,7 @@ from .sheets import (
     sheets_of,
     triple,
 )
+from .world import Mesh, World
 
 __all__ = [
     "PANE_OFF",
