@@ -1,5 +1,7 @@
 """How units are held: what is drawn of it, where it can stand, what it wants."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -49,6 +51,26 @@ def test_a_ray_meets_a_rod_where_arithmetic_says():
     low = body_distance(np.array([pole[0], pole[1] + 2.0, 0.02]), rays[:1], build_emitter(unit))
     assert low[0] < 2.0 - 0.8 * SPREAD and met[0] > 1.9
     assert CROWN < 1.2
+
+
+@pytest.mark.parametrize(
+    ("hung", "sides"), [([], 4), ([{"key": "octagon", "settings": {"width": 1.2}}], 8)]
+)
+def test_a_head_is_square_or_eight_sided_seen_from_behind(hung, sides):
+    """The area that its body hides, over the square of its half width: 4, or 8 (root 2 - 1)."""
+    head = "point-300" if hung else "mat-2x2"
+    emitter = build_emitter(held(head=head, attachments=hung).units[0])
+    emitter = replace(emitter, rods=())
+    half, forward = emitter.face.half_width, emitter.vectors[2]
+    eye = emitter.centre - 50 * forward
+    k = np.linspace(-1.3, 1.3, 261) * half
+    x, y = (g.ravel() for g in np.meshgrid(k, k))
+    rays = emitter.centre + x[:, None] * emitter.vectors[0] + y[:, None] * emitter.vectors[1] - eye
+    met = np.isfinite(body_distance(eye, rays / 50, emitter))
+    area = met.sum() * (2.6 / 260) ** 2
+    asked = 4 if sides == 4 else 8 * (2**0.5 - 1)
+    # The near end is a little larger than the face, by its nearness.
+    assert area == pytest.approx(asked, rel=0.03)
 
 
 @pytest.mark.parametrize(

@@ -177,7 +177,7 @@ def test_softness_is_the_blur_in_the_rendered_picture(name):
         update={"cameras": setup(cameras=[{**eye, "focal_length": lens}]).cameras}
     )
     world = build_world(scene)
-    view = view_of(world, scene, scene.cameras[0], (640, 360))
+    view = view_of(world, scene, scene.cameras[0], (384, 216))
     seen = render_layer(world, view, sources(scene)[0]).surfaces.reshape(-1, 3) @ LUMINANCE
     at = view.points
     reach = 1.4 * foretold

@@ -80,7 +80,7 @@ def by_hand(material, middle, facing, eye, paint):
 
 
 @pytest.mark.parametrize("material", CLOTHS + BOARDS)
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_a_sheet_shows_the_walls_that_its_lobes_meet(seed, material):
     scene, middle, facing, eye = drawn(seed, material)
     world = build_world(scene)
@@ -92,7 +92,8 @@ def test_a_sheet_shows_the_walls_that_its_lobes_meet(seed, material):
     off = np.stack([np.abs(at), np.abs(at - ROOM)], 2).reshape(-1, 6)
     on = off.min(1) < 1e-3
     radiosity = np.where(on[:, None], paint[off.argmin(1)], 0.0)
-    found = lobes_of_the_room(world, view, SimpleNamespace(radiosity=radiosity))
+    light = SimpleNamespace(radiosity=radiosity)
+    found = lobes_of_the_room(world, view.origin, view.patch[view.patch >= 0], light)
     seen = np.unique(view.patch[p.sheet[view.patch] >= 0])
     cell = seen[np.linalg.norm(at[seen] - middle, axis=1).argmin()]
     places, _ = samples(world, [cell], 8)
@@ -105,4 +106,4 @@ def test_what_has_no_lobes_shows_none():
     world = build_world(scene)
     view = view_of(world, scene, scene.cameras[0], (192, 108))
     light = SimpleNamespace(radiosity=np.ones((len(world.patches), 3)))
-    assert not lobes_of_the_room(world, view, light).any()
+    assert not lobes_of_the_room(world, view.origin, view.patch[view.patch >= 0], light).any()

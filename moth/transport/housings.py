@@ -1,11 +1,14 @@
-"""What units are drawn as: the box of the head, and the rods that hold it; they throw no shadow
-(decision 4).
+"""What units are drawn as: the box of the head, eight-sided behind a round face, and the rods that
+hold it; they throw no shadow (decision 4).
 """
 
 import numpy as np
 
 from ..place import box_behind, unit_rods
-from .operands import BALL
+from .operands import BALL, DISC
+
+_SLANTS = np.array([[1.0, 1.0, 0.0], [1.0, -1.0, 0.0]]) / np.sqrt(2)
+"""Ways out of the corners that a round head has not."""
 
 
 def housing(emitter):
@@ -51,9 +54,17 @@ def body_distance(origin, rays, emitter):
     if emitter.kind == BALL:
         reach = np.full(len(rays), np.inf)
     else:
-        o, d = turn @ offset, rays @ turn.T
+        ways, low, high = np.eye(3), [-a, -b, -deep], [a, b, -1e-4]
+        if emitter.kind == DISC:
+            half = (a + b) / 2
+            ways, low, high = (
+                np.concatenate([ways, _SLANTS]),
+                [*low, -half, -half],
+                [*high, half, half],
+            )
+        o, d = ways @ turn @ offset, rays @ (ways @ turn).T
         with np.errstate(divide="ignore", invalid="ignore"):
-            t0, t1 = (np.array([-a, -b, -deep]) - o) / d, (np.array([a, b, -1e-4]) - o) / d
+            t0, t1 = (np.array(low) - o) / d, (np.array(high) - o) / d
         near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
         reach = np.where((near < far) & (near > 0), near, np.inf)
     for rod in emitter.rods:

@@ -208,7 +208,8 @@ def _add_let_through(world, view, light, sky, sheen):
     )
     if not len(seen):
         return
-    extra, room = np.zeros((len(seen), 3)), lobes_of_the_room(world, view, light)
+    extra = np.zeros((len(seen), 3))
+    room = lobes_of_the_room(world, view.origin, view.patch[seen], light)
     for patch, share in _about(world, view.points[seen], view.patch[seen]):
         # Behind a cloth the patches know what comes through; before it the points know better what
         # falls on it.

@@ -5,7 +5,7 @@ the room in a soft silver.
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from ..engine.caching import Keyed, cached
+from ..engine.caching import Keyed, cached, content_hash
 from ..engine.sampling import R2_U, R2_V
 from ..materials import lobe_concentration
 from .exchange import samples
@@ -19,14 +19,17 @@ GRAZING = 0.05
 """Least cosine of a way out of cloth: beyond it a sheet is seen by its edge."""
 
 
-def lobes_of_the_room(world, view, light):
+def lobes_of_the_room(world, eye, shown, light):
     """What patches that a picture shows send to its lens in lobes, of light from all surfaces but
     what their own lobes bring.
 
     Parameters
     ----------
     world : moth.world.World
-    view : View
+    eye : ndarray, shape (3,)
+        Of the lens [m].
+    shown : ndarray of int, shape (n,)
+        Patches that are seen; one may be there many times.
     light : Light
         Of one source at full.
 
@@ -41,26 +44,30 @@ def lobes_of_the_room(world, view, light):
     share * integral of L(i) d(i, o) cos i / cos o toward o: rays are drawn by d from what is seen
     straight on (or mirrored), and followed as those of gathering points are.
     """
-    hue = np.array([*(s.material.hue for s in world.sheets), np.zeros(3)])[world.patches.sheet]
-    return hue * (_room(Keyed(view.key, (world, view))) @ light.radiosity)
-
-
-@cached("lobes of the room in a frame")
-def _room(keyed):
-    world, view = keyed.value
-    p = world.patches
-    shown = np.unique(view.patch[view.patch >= 0])
+    p, shown = world.patches, np.unique(shown)
     shown = shown[on_lobed(world)[shown]]
-    out = csr_matrix((len(p), len(p)))
+    if not len(shown):
+        return np.zeros((len(p), 3))
     # All of a face: its cells are blended where they meet, out of sight as well.
-    for k, side in np.unique(np.column_stack([p.sheet[shown], p.side[shown]]), axis=0):
+    faces = np.unique(np.column_stack([p.sheet[shown], p.side[shown]]), axis=0).tolist()
+    key = content_hash("lobes of the room", world.key, eye.tolist(), faces)
+    hue = np.array([*(s.material.hue for s in world.sheets), np.zeros(3)])[p.sheet]
+    return hue * (_room(Keyed(key, (world, eye, faces))) @ light.radiosity)
+
+
+@cached("what cloths in a frame show")
+def _room(keyed):
+    world, eye, faces = keyed.value
+    p = world.patches
+    out = csr_matrix((len(p), len(p)))
+    for k, side in faces:
         mine, m = np.flatnonzero((p.sheet == k) & (p.side == side)), world.sheets[k].material
         for share, width, back in (
             (m.forward, m.forward_width, False),
             (m.lobe, m.lobe_width, True),
         ):
             if share >= 0.005:
-                out = out + share * _lobe(world, view.origin, mine, width, back)
+                out = out + share * _lobe(world, eye, mine, width, back)
     return out.tocsr()
 
 
