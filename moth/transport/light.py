@@ -179,9 +179,11 @@ def _conserved(world, found, shots):
     gathered = sum(a.level[:, 0] for a in found) * p.area
     told, count, way = shots.over(len(p))
     total = max(float(told.sum()), 1e-12)
-    # Rays find a patch's flux to about one over the root of their number; they are spread evenly,
-    # which halves that. A few places in a beam's edge err by up to the whole.
-    apart = np.abs(told - gathered) > 2.5 * 0.6 * told / np.sqrt(np.maximum(count, 1))
+    # Rays find a patch's flux to one over the root of their number, a few places in a beam's edge
+    # err by up to the whole.
+    error = 1 / np.sqrt(np.maximum(count, 1))
+    doubt = sum(a.level[:, 0] * a.doubt for a in found) * p.area / np.maximum(gathered, 1e-12)
+    apart = (np.abs(told - gathered) > 1.5 * told * error) & (doubt > error)
     expected = gathered / total * len(shots.patch)
     by_rays = (
         ((count >= MANY) & apart)

@@ -40,6 +40,9 @@ class Arrival(NamedTuple):
 
     level: np.ndarray
     """(p, 1) or (p, 3) [lx]"""
+    doubt: np.ndarray
+    """(p,) standard error of the level by how its samples differ, of itself; more than it errs where
+    they differ evenly"""
     incoming: np.ndarray
     """(p, 3) its mean way, unit"""
     spread: np.ndarray
@@ -77,7 +80,10 @@ def plain_arrival(level):
     n = len(level)
     even = np.full((n, PARTS**2), 1 / PARTS**2)
     way, middle = np.zeros((2, n, 3))
-    return Arrival(level, way, np.zeros(n), np.ones(n), middle, even, np.full(n, -1), no_pattern(0))
+    doubt, spread = np.zeros((2, n))
+    return Arrival(
+        level, doubt, way, spread, np.ones(n), middle, even, np.full(n, -1), no_pattern(0)
+    )
 
 
 PARTS, UNEVEN, FEW = 4, 0.75, 16
@@ -172,6 +178,7 @@ def _arrival(world, patches, found, reach):
     out.level[patches] = found.amounts.sum(1)
     strength = found.amounts.sum(2)
     share = strength / np.maximum(strength.sum(1, keepdims=True), 1e-12)
+    out.doubt[patches] = np.sqrt(np.maximum((share**2).sum(1) - 1 / share.shape[1], 0))
     way = -np.einsum("nm,nmk->nk", share, found.ways)
     length = np.linalg.norm(way, axis=1)
     out.incoming[patches] = way / np.maximum(length, 1e-9)[:, None]
