@@ -223,8 +223,8 @@ def test_flux_of_any_beam_in_any_room_is_kept(seed):
 
 @pytest.mark.parametrize("seed", range(6))
 def test_no_cell_of_a_cloth_before_a_panel_is_blotched(seed):
-    """Level on every cell against the panel summed in 24 x 24 pieces. Rays from the lamp tell a cell
-    from sixty hits: believed wherever they differ they put one in eight off by a fifth.
+    """Level on every cell against the panel summed in 24 x 24 pieces. Rays from the lamp tell a
+    cell by sixty hits: believed wherever they differ they put one in eight off by a fifth.
     """
     rng = np.random.default_rng(seed)
     size = rng.uniform(0.3, 0.8, 2)

@@ -41,8 +41,8 @@ class Arrival(NamedTuple):
     level: np.ndarray
     """(p, 1) or (p, 3) [lx]"""
     doubt: np.ndarray
-    """(p,) standard error of the level by how its samples differ, of itself; more than it errs where
-    they differ evenly"""
+    """(p,) standard error of the level by how its samples differ, as a part of it; where they
+    differ evenly it errs by less"""
     incoming: np.ndarray
     """(p, 3) its mean way, unit"""
     spread: np.ndarray
