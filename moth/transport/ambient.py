@@ -115,6 +115,10 @@ class Ambient:
     """(g, p) share of each patch in what is seen straight, past cloth or none."""
     turned: csr_matrix
     """(g, p) the same of what cloth or mirrors turned on the way."""
+    apart: np.ndarray
+    """(g,) half of how far it is from one to the next [m]: a lapel's shade of a few millimetres is
+    not the shade of all that a point stands for.
+    """
     blend: csr_matrix
     """(g, g) each gathering point with its like neighbours: evens out the grain of the rays."""
 
@@ -226,9 +230,9 @@ def _ambient(keyed):
     neighbours[alone], shares[alone] = 0, 0
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
     seen, past = _gather(world, view.points[at], view.normals[at], np.isin(view.finish[at], BODY))
-    return Ambient(
-        at, neighbours, shares, seen, past, _blend(view.points[at], view.normals[at], depth[at])
-    )
+    blend = _blend(view.points[at], view.normals[at], depth[at])
+    apart = step / 2 * 2 * view.spread[0] / width * depth[at]
+    return Ambient(at, neighbours, shares, seen, past, apart, blend)
 
 
 ALIKE = 10

@@ -423,7 +423,7 @@ def glow_rays(spots, dome, cells, count, seed, rays):
             distances[at], weights[at] = max(d - 3e-3, 0.0), 1.0
 
 
-def glow_visibility(world, glow, places, count, dome=False, seed=0):
+def glow_visibility(world, glow, places, count, dome=False, seed=0, skip=None):
     """Part of a glow's light that reaches each point.
 
     Parameters
@@ -436,6 +436,8 @@ def glow_visibility(world, glow, places, count, dome=False, seed=0):
         Rays a point.
     dome : bool
     seed : int
+    skip : ndarray, shape (n,), optional
+        What is nearer than this throws no shade [m].
 
     Returns
     -------
@@ -444,6 +446,7 @@ def glow_visibility(world, glow, places, count, dome=False, seed=0):
     """
     points, normals = places
     n = len(points)
+    skip = np.zeros(n) if skip is None else skip
     part = np.zeros(n)
     step = max(1, 200_000 // count)
     for low in range(0, n, step):
@@ -452,6 +455,9 @@ def glow_visibility(world, glow, places, count, dome=False, seed=0):
         rays: Rays = room_for(m)
         glow_rays((points[some], normals[some]), dome, glow.cells, count, seed + low, rays)
         ask = np.flatnonzero(rays.weights > 0)
+        past = np.minimum(np.repeat(skip[some], count)[ask], rays.distances[ask]).astype(np.float32)
+        rays.origins[ask] += past[:, None] * rays.directions[ask]
+        rays.distances[ask] -= past
         seen = np.zeros(m, np.float32)
         seen[ask] = arrive(
             world, glow, rays.origins[ask], rays.directions[ask], rays.distances[ask]

@@ -165,7 +165,9 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
 
         def look(tile, glow=glow, part=part, k=k):
             places, seed = (spots[tile], facing[tile]), 97 * k + int(tile[0])
-            part[tile] = glow_visibility(world, glow, places, rays, seed=seed)
+            part[tile] = glow_visibility(
+                world, glow, places, rays, seed=seed, skip=ambient.apart[tile]
+            )
 
         shared_out(look, tiles(lit, 3000))
         if here.sum() < FAINT_GLOW * straight:
