@@ -6,7 +6,8 @@ import pytest
 from moth.colour import LUMINANCE
 from moth.materials import MATERIALS
 from moth.tests.scenes import BLACK_ROOM, data, setup
-from moth.transport import render_layer, sources, view_of
+from moth.transport import light_of, render_layer, sources, view_of
+from moth.transport.glow import glow_visibility
 from moth.world import build_world
 
 SIZE = (192, 108)
@@ -160,3 +161,43 @@ def test_a_setup_without_cloth_has_nothing_behind():
     scene = setup(**data())
     view = view_of(build_world(scene), scene, scene.cameras[0], SIZE)
     assert view.behind == () and not view.past.any() and (view.left == 1).all()
+
+
+@pytest.mark.parametrize(("off", "shade"), [(0.003, False), (0.004, False), (0.02, True)])
+def test_a_lapels_shade_is_not_that_of_a_whole_gathering_point(off, shade):
+    """A black flag so near before a place hides a lit muslin from it, or is let be."""
+    muslin = {
+        "id": "m",
+        "name": "m",
+        "kind": "frame",
+        "material": "muslin-bleached",
+        "position": [3, 5, 1.5],
+        "aim": [3, 0, 1.5],
+        "size": [1.2, 1.2],
+    }
+    lapel = {
+        **{"id": "l", "name": "l", "kind": "flag", "material": "duvetyne"},
+        "position": [3, 3 + off, 1.5],
+        "aim": [3, 9, 1.5],
+        "size": [0.3, 0.3],
+    }
+    scene = setup(
+        figures=[{"id": "s", "name": "s", "position": [0.4, 0.4]}],
+        furniture=[],
+        units=[
+            {
+                "id": "k",
+                "name": "k",
+                "head": "panel-small",
+                "position": [3, 6, 1.5],
+                "aim": [3, 0, 1.5],
+            }
+        ],
+        grip=[muslin, lapel],
+    )
+    world = build_world(scene)
+    glow = next(g for g in light_of(world, sources(scene)[0]).glows if g.sheet == 0)
+    place = np.array([[3.0, 3.0, 1.5]]), np.array([[0.0, 1.0, 0.0]])
+    assert glow_visibility(world, glow, place, 64)[0] == 0
+    seen = glow_visibility(world, glow, place, 64, skip=np.array([0.008]))[0]
+    assert seen == (0 if shade else 1)
