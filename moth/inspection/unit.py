@@ -221,8 +221,10 @@ def _stages(rig, held, colour, say):
         name, kind = _surface_name(setup, world, surface)
         even = f"middle {say.difference(surface.even)} over its edges"
         note = "" if kind == "paint" else even if surface.even > 0.2 else "even"
-        if surface is way[0] and rig.caught is not None and rig.caught < 1 - PASSING:
-            note += f"; {percent(1 - rig.caught)} of the light goes past"
+        # Outdoors what goes off to the sky meets nothing, and is not known.
+        caught = 1.0 if rig.caught is None or setup.room.outdoors else rig.caught
+        if surface is way[0] and caught < 1 - PASSING:
+            note += f"; {percent(1 - caught)} of the light goes past"
         level = surface.middle * factor
         rows.append(_stage(f"On {name}", kind, level, before, say, note))
         before = level

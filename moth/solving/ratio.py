@@ -163,8 +163,10 @@ def _by_dimmer(setup, at, target, school):
     if at_full > target and without > target:
         other = "the key down or the fill up"
     elif school == "cheeks" and a < target * straight:
+        # The room and the other units' share there may be too much as well.
+        cloth = ", and dark cloth on the fill side" if a < target * (b - straight) else ""
         other = (
-            "the key farther round to its side, for by itself it brings"
+            f"the key farther round to its side{cloth}, for with nothing but the key there it is"
             f" {ratio_words(a / straight)}; or another school, which shades it off the fill side"
         )
     elif under[k] and without < target and not (others * ready.part("fill")).any():

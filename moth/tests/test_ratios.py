@@ -300,6 +300,12 @@ def test_a_key_farther_round_is_advised_where_it_lights_both_domes_itself_and_do
     assert "dark cloth" not in caught.value.sentence
     round_it = stage([box("k", "key", -100), {**fill, "dimmer": 0.01}], walls=BLACK_ROOM)
     assert ratio_of(round_it, "cheeks") > 8
+    # Between pale walls that alone does not: dark cloth is said with it.
+    pale = stage([box("k", "key", -45), fill], walls=PALE)
+    with pytest.raises(MothError, match="its side, and dark cloth on the fill side"):
+        set_ratio(pale, "f", 12.0, "cheeks")
+    still = stage([box("k", "key", -100), {**fill, "on": False}], walls=PALE)
+    assert ratio_of(still, "cheeks") < 8
 
 
 def test_more_fill_is_advised_where_all_of_it_is_too_little_and_does_it():

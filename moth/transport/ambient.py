@@ -231,7 +231,7 @@ def _ambient(keyed):
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
     seen, past = _gather(world, view.points[at], view.normals[at], np.isin(view.finish[at], BODY))
     blend = _blend(view.points[at], view.normals[at], depth[at])
-    apart = step / 2 * 2 * view.spread[0] / width * depth[at]
+    apart = step * view.spread[0] / width * depth[at]
     return Ambient(at, neighbours, shares, seen, past, apart, blend)
 
 
