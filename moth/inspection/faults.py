@@ -13,7 +13,7 @@ from ..units import stops
 from ..wording import percent
 from ..world import World, anchor
 from .holding import why_not_standing
-from .names import met_by
+from .names import met_by, surface_name
 from .paths import OnWay
 
 MISSED = 0.55
@@ -48,7 +48,7 @@ class Rig:
     way: list[OnWay]
     """Those on the way that brings most of it to the face, in order."""
     ways: dict
-    """Route -> what it brings to the face at full (3,) [lx]."""
+    """Route -> what it brings to the face at full, lamp white (3,) [lx]."""
     full: float
     """All of that, its colour counted [lx]."""
 
@@ -173,7 +173,7 @@ def _misses(rig, say):
     if part is None:
         return
     pieces_ = {rig.world.sheets[s.sheet].piece for s in rig.way if s.sheet >= 0}
-    if rig.share(lambda r: r.way == Way.SHEET and r.piece in pieces_) < RELIED_ON:
+    if rig.share(lambda r: r.way == Way.SHEET and r.last in pieces_) < RELIED_ON:
         return
     piece = rig.piece(rig.world.sheets[rig.way[0].sheet])
     if piece and 0 < part < 1 - MISSED:
@@ -185,13 +185,14 @@ def _misses(rig, say):
 
 
 def _shines_past(rig):
-    """A lamp whose light is to come by a cloth or a board shines straight at the face as well."""
+    """A lamp whose light is to come by cloth, board or wall shines straight at the face as well."""
     part = rig.share(lambda route: route == LAMP)
     if rig.way and part > PAST and _bare(rig):
         yield (
             float(-stops(1 - min(part, 0.99))),
-            f"{percent(part)} of what it brings to the face comes straight from the lamp, past its"
-            " cloth or board: a hard shadow in soft light. Flag it off, or turn it.",
+            f"{percent(part)} of what it brings to the face comes straight from the lamp and not by"
+            f" way of {surface_name(rig.setup, rig.world, rig.way[-1])}: a hard shadow in soft"
+            " light. Flag it off, or turn it.",
         )
 
 

@@ -1,7 +1,14 @@
 """What surfaces of a world are called: names come on here, at the edge."""
 
 from ..place import ceiling_over, nearest_wall, wall_name
+from ..transport import Way
 from ..world import pieces
+
+_WAYS = {
+    Way.LAMP: "straight from the lamp",
+    Way.MIRROR: "by mirror",
+    Way.ROOM: "walls, furniture, people",
+}
 
 
 def body_name(setup, world, triangle):
@@ -42,6 +49,44 @@ def patch_name(setup, world, patch):
     """The same for a patch."""
     p = world.patches
     return body_name(setup, world, p.triangle[p.start[patch]])
+
+
+def surface_name(setup, world, surface):
+    """The same for a surface that light meets on its way.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    surface : moth.inspection.paths.OnWay
+
+    Returns
+    -------
+    str
+    """
+    if surface.sheet >= 0:
+        return pieces(setup)[world.sheets[surface.sheet].piece].name
+    return patch_name(setup, world, surface.patch)
+
+
+def route_name(setup, world, route):
+    """What the light of a route comes from last.
+
+    Parameters
+    ----------
+    setup : moth.document.Setup
+    world : moth.world.World
+    route : moth.transport.Route
+
+    Returns
+    -------
+    str
+    """
+    if route.way == Way.SHEET:
+        return pieces(setup)[route.last].name
+    if route.way == Way.WALL:
+        return patch_name(setup, world, route.last)
+    return _WAYS[route.way]
 
 
 def met_by(setup, world, place, forward):

@@ -1,5 +1,6 @@
 """One unit under the glass: what every choice on its way to the face costs and gives."""
 
+from collections import Counter
 from itertools import pairwise
 from typing import Any
 
@@ -17,14 +18,14 @@ from ..metering import (
 )
 from ..photometry import ATTACHMENTS, HEADS, stages
 from ..place import clear_of_walls
-from ..transport import LAMP, MIRROR, ROOM, WALL, light_of, sources
+from ..transport import light_of, sources
 from ..transport.field import field
 from ..units import METRES_PER_FOOT, footcandles, stops
 from ..wording import TENTHS, THIRDS, percent
-from ..world import anchor, build_world, pieces
+from ..world import anchor, build_world
 from .faults import Rig, faults_of
 from .holding import holding_words
-from .names import patch_name
+from .names import route_name, surface_name
 from .paths import lit_wall, met_sheets, way_to
 from .results import Cost, Coverage, Inspection, Shadow, Share, Size, Spill, Stage, White, Widths
 from .softness import softness_of
@@ -69,18 +70,6 @@ def _edge(offsets, levels, least):
     return float(offsets[k - 1] + part * (offsets[k] - offsets[k - 1]))
 
 
-_ROUTE_NAMES = {
-    LAMP: "straight from the lamp",
-    MIRROR: "by mirror",
-    WALL: "lit patches of wall",
-    ROOM: "walls, furniture, people",
-}
-
-
-def _route_name(setup, route):
-    return _ROUTE_NAMES.get(route) or pieces(setup)[route.piece].name
-
-
 def inspect_unit(setup, unit_id, say=THIRDS):
     """What is to be known of one unit's light.
 
@@ -117,6 +106,7 @@ def inspect_unit(setup, unit_id, say=THIRDS):
     _, words, _ = stop_reading(lux, "dome", camera, say)
     met = met_sheets(world, light)
     way = _main_way(world, light, met, origin)
+    named = _named(setup, world, ways)
     held = at_head(setup, origin.place)
     soft = softness_of(world, light, held.position, held.direction)
     width, height = soft.size if soft else (0.0, 0.0)
@@ -129,8 +119,8 @@ def inspect_unit(setup, unit_id, say=THIRDS):
         lux=lux,
         footcandles=footcandles(lux),
         stop_words=words,
-        ways=_shares(setup, ways),
-        stages=_stages(rig, held.position, colour, say),
+        ways=_shares(named),
+        stages=_stages(rig, named, held.position, colour, say),
         cost=_cost(setup, unit, way, light, full / max(float(colour @ LUMINANCE), 1e-9), say),
         size=Size(
             width=width,
@@ -150,15 +140,20 @@ def inspect_unit(setup, unit_id, say=THIRDS):
     )
 
 
-def _shares(setup, ways):
-    """Ways that bring something worth a word, the strongest first."""
-    brought = {route: float(rgb @ LUMINANCE) for route, rgb in ways.items()}
-    total = max(sum(brought.values()), 1e-12)
-    return tuple(
-        Share(_route_name(setup, route), lux / total)
-        for route, lux in sorted(brought.items(), key=lambda w: -w[1])
-        if lux > 1e-3 * total
-    )
+def _named(setup, world, ways):
+    """Shares of the light on the face by what they come from last, the strongest first: what is
+    called the same is one.
+    """
+    brought: Counter = Counter()
+    for route, rgb in ways.items():
+        brought[route_name(setup, world, route)] += float(rgb @ LUMINANCE)
+    total = max(brought.total(), 1e-12)
+    return {name: lux / total for name, lux in brought.most_common()}
+
+
+def _shares(named):
+    """Ways that bring something worth a word."""
+    return tuple(Share(name, part) for name, part in named.items() if part > 1e-3)
 
 
 def _grip_on_way(setup, world, light, met):
@@ -190,7 +185,7 @@ def _main_way(world, light, met, origin):
     return way_to(world, light, met, last) if last and origin.kind == "sheet" else []
 
 
-def _stages(rig, held, colour, say):
+def _stages(rig, named, held, colour, say):
     """Levels along the way: on the axis at the first surface it meets, on each cloth and board, on
     the face by this way, and by all.
     """
@@ -218,7 +213,8 @@ def _stages(rig, held, colour, say):
         rows.append(_stage("Colour setting", "colour", before * output, before, say))
         before = before * output
     for surface in way:
-        name, kind = _surface_name(setup, world, surface)
+        name = surface_name(setup, world, surface)
+        kind = world.sheets[surface.sheet].material.name if surface.sheet >= 0 else "paint"
         even = f"middle {say.difference(surface.even)} over its edges"
         note = "" if kind == "paint" else even if surface.even > 0.2 else "even"
         # Outdoors what goes off to the sky meets nothing, and is not known.
@@ -228,31 +224,15 @@ def _stages(rig, held, colour, say):
         level = surface.middle * factor
         rows.append(_stage(f"On {name}", kind, level, before, say, note))
         before = level
-    brought = {route: float((rgb * colour) @ LUMINANCE) for route, rgb in rig.ways.items()}
-    total = sum(brought.values())
-    main = max(brought, key=lambda route: brought[route], default=None)
-    own = brought.get(main, 0.0)
-    if total - own > OTHER * total:
-        rows.append(_stage("On the face by this way", "way", own, before, say))
-        before = own
-        others = sorted((r for r in brought if r != main), key=lambda r: -brought[r])
-        note = "with " + ", ".join(
-            f"{_route_name(setup, r)} {percent(brought[r] / total)}"
-            for r in others
-            if brought[r] > 0.02 * total
-        )
-    else:
-        note = ""
+    total = float((sum(rig.ways.values()) * colour) @ LUMINANCE)
+    (_, own), *others = named.items() or [("", 1.0)]
+    note = ""
+    if 1 - own > OTHER:
+        rows.append(_stage("On the face by this way", "way", own * total, before, say))
+        before = own * total
+        note = "with " + ", ".join(f"{name} {percent(p)}" for name, p in others if p > 0.02)
     rows.append(_stage("On the face", "face", total, before, say, note))
     return tuple(rows)
-
-
-def _surface_name(setup, world, surface):
-    """What a surface is called, and what it is of."""
-    if surface.sheet >= 0:
-        sheet = world.sheets[surface.sheet]
-        return pieces(setup)[sheet.piece].name, sheet.material.name
-    return patch_name(setup, world, surface.patch), "paint"
 
 
 def _cost(setup, unit, way, light, full, say):

@@ -170,10 +170,13 @@ def _face_light(keyed):
     plain = np.full(len(start), np.nan)
     plain[on] = cosine / distance**2
     plain = plain.reshape(grid.shape)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        share = grid / plain
-        share = share / np.nanquantile(np.where(plain > 0.3 * np.nanmax(plain), share, np.nan), 0.8)
-        cast = (share < CAST) & (plain > 0.15 * np.nanmax(plain))
+    most = float(np.nanmax(plain))
+    cast = np.zeros(grid.shape, bool)
+    if most > 0:
+        with np.errstate(invalid="ignore", divide="ignore"):
+            share = grid / plain
+            share = share / np.nanquantile(np.where(plain > 0.3 * most, share, np.nan), 0.8)
+            cast = (share < CAST) & (plain > 0.15 * most)
     way = origin - eyes
     way = way / np.linalg.norm(way)
     return FaceLight(

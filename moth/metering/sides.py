@@ -82,7 +82,7 @@ def by_own_way(route, world, origin, position):
         return origin.kind == route.way.value
     to = np.asarray(origin.place, float) - position
     for sheet in world.sheets:
-        if sheet.piece == route.piece:
+        if sheet.piece == route.last:
             off = sheet.centre - position
             long = float(np.linalg.norm(to) * np.linalg.norm(off))
             cosine = float(to @ off) / max(long, 1e-9)

@@ -1,6 +1,7 @@
 """Small set-ups that tests build on."""
 
 import copy
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
@@ -77,7 +78,8 @@ def ways(scene, position, direction, receiver="disc", source=0):
         world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver)
     )
     names = [piece.id for piece in pieces(scene)]
-    return {
-        names[route.piece] if route.way == Way.SHEET else route.way.value: float(rgb @ LUMINANCE)
-        for route, rgb in found.items()
-    }
+    brought = Counter()
+    for route, rgb in found.items():
+        name = names[route.last] if route.way == Way.SHEET else route.way.value
+        brought[name] += float(rgb @ LUMINANCE)
+    return dict(brought)

@@ -6,6 +6,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
+from moth.document import load
 from moth.inspection import inspect_unit
 from moth.metering.marks import HEAD_RADIUS, at_head
 from moth.photometry import HEADS, from_function, lamp_of, write_ies
@@ -357,6 +358,46 @@ def test_a_lamp_over_a_white_table_lands_on_the_table():
     found = inspect_unit(hall(unit, furniture=[table]), "k")
     assert found.origin == "wall"
     assert [s.name for s in found.stages[1:]] == ["On 'Chart table'", "On the face"]
+    assert found.ways[0].name == "'Chart table'" and found.ways[0].share > 0.8
+    # A black cloth laid on it takes that away, and the lamp no longer comes by way of it.
+    cloth = {**table, "surface": {"reflectance": 0.02}}
+    black = inspect_unit(hall(unit, furniture=[cloth]), "k")
+    parts = {way.name: way.share for way in black.ways}
+    assert parts.get("'Chart table'", 0.0) * black.lux < 0.06 * found.ways[0].share * found.lux
+
+
+def test_a_lamp_that_shines_past_a_table_is_told_by_the_table():
+    """A lamp over a white table with so wide a skirt to its beam that the face sees it too."""
+    place = FACE + [0.9, 0.9, 0]
+    table = {
+        "id": "t",
+        "name": "Chart table",
+        "position": [float(place[0]), float(place[1]), 0],
+        "size": [1.2, 1.0, 0.75],
+        "surface": {"reflectance": 0.9},
+    }
+    unit = {
+        "position": [float(place[0]), float(place[1]), 2.2],
+        "aim": [float(place[0]), float(place[1]), 0.75],
+        "ies": write_ies(
+            from_function(lambda c, g: np.where(g <= 25, 20_000.0, 600.0), reach=70, step=0.25),
+            (0.0, 0.0),
+            "skirted",
+        ),
+    }
+    found = inspect_unit(hall(unit, furniture=[table]), "k")
+    straight = next(w.share for w in found.ways if w.name == "straight from the lamp")
+    assert 0.12 < straight < 0.5
+    told = [f for f in found.faults if "straight from the lamp" in f]
+    assert len(told) == 1 and "by way of 'Chart table'" in told[0]
+
+
+def test_what_a_lamp_is_bounced_off_is_told_by_its_name():
+    up = {"position": [4, 5, 1.2], "aim": [4, 5, 3], "ies": spot(20_000, 20)}
+    white = {**HALL, "height": 4, "ceiling": {"reflectance": 0.85}}
+    scene = hall(up).model_dump(mode="json")
+    found = inspect_unit(load({**scene, "room": white}), "k")
+    assert found.ways[0].name == "the ceiling" and found.ways[0].share > 0.5
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -28,7 +28,7 @@ from .view import (
     view_key,
     view_of,
 )
-from .ways import LAMP, MIRROR, ROOM, WALL, Route, Way
+from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 __all__ = [
     "DISTANT",
@@ -42,7 +42,6 @@ __all__ = [
     "SENSOR_WIDTH",
     "SKY",
     "SUN",
-    "WALL",
     "Effort",
     "Emitter",
     "Layer",

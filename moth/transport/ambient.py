@@ -16,7 +16,7 @@ from .kernels import OFF_SURFACE
 from .operands import Grid
 from .points import receive
 from .walks import hemisphere, walk
-from .ways import LAMP, MIRROR, ROOM, WALL, Route, Way
+from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 METER_RAYS = 8192
 GATHER_RAYS = 160
@@ -83,7 +83,11 @@ def meter_light(world, light, place):
         shine(matte(position, direction), dome, glow.cells, out, nothing, 4)
         if out.max() > 0:
             out *= glow_visibility(world, glow, (position, direction), 512, dome, k)[:, None]
-        add(Route(Way.SHEET, world.sheets[glow.sheet].piece) if glow.sheet >= 0 else WALL, out[0])
+        if glow.sheet >= 0:
+            route = Route(Way.SHEET, world.sheets[glow.sheet].piece)
+        else:
+            route = Route(Way.WALL, int(glow.patches[0]))
+        add(route, out[0])
     seen, turned = _meter_view(
         Keyed(
             content_hash("meter", world.key, place.position, place.direction, place.receiver),

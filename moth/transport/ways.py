@@ -13,16 +13,17 @@ class Way(Enum):
     SHEET = "sheet"
     """From a cloth, board or window, lit by whatever lights it."""
     WALL = "wall"
-    """From the patch of wall, ceiling or furniture that the lamp is bounced off."""
+    """From a lit part of wall, ceiling or furniture that the lamp is bounced off."""
     ROOM = "room"
     """From walls, furniture and people."""
 
 
 class Route(NamedTuple):
-    """A way, and for a sheet the piece it belongs to (see :func:`moth.world.pieces`)."""
+    """A way, and what the light comes from last."""
 
     way: Way
-    piece: int = -1
+    last: int = -1
+    """A sheet's piece (see :func:`moth.world.pieces`), or a lit wall's first patch."""
 
 
-LAMP, MIRROR, WALL, ROOM = (Route(w) for w in (Way.LAMP, Way.MIRROR, Way.WALL, Way.ROOM))
+LAMP, MIRROR, ROOM = (Route(w) for w in (Way.LAMP, Way.MIRROR, Way.ROOM))

@@ -115,7 +115,7 @@ export function BringIn({
           className={`grid content-start gap-3 border-l border-line pl-4 ${shown.length ? "" : "invisible"}`}
         >
           <dl className="grid grid-cols-2 gap-y-1">
-            <dt className="text-quiet">at 1 m</dt>
+            <dt className="text-quiet">peak</dt>
             <dd>{Math.round(picked.peak).toLocaleString("en-GB")} cd</dd>
             <dt className="text-quiet">beam, 50 %</dt>
             <dd>{picked.beam.toFixed(0)}°</dd>
