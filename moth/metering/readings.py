@@ -19,6 +19,10 @@ from .results import MarkReading, Ratio, Ratios, Readings, UnitReading
 from .sides import SCHOOLS_OF_RATIO, Sides, by_own_way
 
 CONSTANT = {"dome": DOME, "disc": DISC}
+ALIKE, UNLIKE = 1.3, 2.0
+"""A key lights both cheeks where domes at them tell less than the one, and with it shaded off the
+fill side more than the other.
+"""
 DARK = 1e-4
 """Below this [lx] a meter shows nothing."""
 
@@ -291,7 +295,7 @@ def read_setup(setup, only=None, say=THIRDS):
         marks=tuple(marks),
         ratios=ratios,
         units=_units(setup, camera, world, found, say),
-        sentence=_sentence(setup, key_side, ratios.combined, only, say),
+        sentence=_sentence(setup, key_side, ratios, only, say),
     )
 
 
@@ -352,7 +356,8 @@ def _units(setup, camera, world, found, say):
     return tuple(rows)
 
 
-def _sentence(setup, key_side, combined, only, say):
+def _sentence(setup, key_side, ratios, only, say):
+    combined, cheeks = ratios.combined, ratios.cheeks
     if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
     if key_side.stop is None:
@@ -366,4 +371,8 @@ def _sentence(setup, key_side, combined, only, say):
     way = "under" if combined.stops >= 0 else "over"
     same = say.difference(combined.stops) == "0"
     level = "fill the same" if same else f"fill {say.counted(combined.stops)} {way}"
-    return text + f", {level}, {combined.words} (key+fill : fill)"
+    text += f", {level}, {combined.words} (key+fill : fill)"
+    if combined.ratio > UNLIKE and cheeks.ratio and cheeks.ratio < ALIKE:
+        # The hand that shades it off the fill side shades what the picture shows lit.
+        text += ". The key lights both cheeks"
+    return text

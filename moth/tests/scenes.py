@@ -78,7 +78,7 @@ def ways(scene, position, direction, receiver="disc", source=0):
         world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver)
     )
     names = [piece.id for piece in pieces(scene)]
-    brought = Counter()
+    brought: Counter = Counter()
     for route, rgb in found.items():
         name = names[route.last] if route.way == Way.SHEET else route.way.value
         brought[name] += float(rgb @ LUMINANCE)

@@ -341,3 +341,21 @@ def test_a_fill_that_no_picture_shows_is_told_as_none(part):
         assert found.single.ratio is None and found.single.words == "the fill gives it nothing"
     else:
         assert found.single.ratio == pytest.approx(1 / part, rel=0.05)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_key_that_lights_both_cheeks_is_said_to(seed):
+    """Drawn keys, hard and soft, about the lens and well round it: two domes tell no difference
+    there that an eye would see, and the angle of the key tells which are which.
+    """
+    draw = np.random.default_rng([seed, 4])
+    words = "The key lights both cheeks"
+    side, head = draw.choice([-1, 1]), draw.choice(["softbox-small", "point-150", "panel-small"])
+    rise = float(draw.uniform(0, 0.6))
+    for angle, wanted in ((draw.uniform(0, 22), True), (draw.uniform(38, 85), False)):
+        key = box("key", "key", side * angle, rise=rise, head=str(head))
+        fill = box("fill", "fill", -side * 40, draw.uniform(0.02, 0.1), head=str(head))
+        assert (words in read_setup(stage([key, fill])).sentence) == wanted
+    # Filled up there is nothing to say: every school tells an even face.
+    even = stage([box("key", "key", 20), box("fill", "fill", -20)])
+    assert words not in read_setup(even).sentence

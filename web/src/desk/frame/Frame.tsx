@@ -128,7 +128,7 @@ export function Frame({
 
 const PINNED: Record<string, string> = {
   "key-side": "key side",
-  "fill-shaded": "fill side",
+  "fill-shaded": "fill side, key shaded",
   backdrop: "light on the backdrop",
 };
 
