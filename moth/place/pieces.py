@@ -601,7 +601,7 @@ PIECES = {
         ),
         Piece(
             "rug",
-            "Rug",
+            "Rug, cloth laid flat",
             "floor",
             (2.0, 1.4, 0.012),
             _slab,

@@ -1,10 +1,11 @@
 import type { Constants, Furniture, Piece, Point } from "../../app/api";
 import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
 import { NumberField } from "../../parts/NumberField";
 import { Slider } from "../../parts/Slider";
 import { useLength } from "../../app/preferences";
 import { act, choose, move, readDesk, settle, useDesk, withPiece } from "../store";
-import { copyPiece } from "./bringing";
+import { copyPiece, hasTop, layCloth, type CLOTHS } from "./bringing";
 import { lightUp } from "./itsLight";
 import { setDown, strikePiece, toWall, turnPiece, wallOf } from "./furnishing";
 import { outsideOf, standing } from "./standing";
@@ -209,6 +210,19 @@ export function PieceInHand({
         />
       )}
       {kind?.lamp && <ItsLight item={item} kind={kind} constants={constants} disabled={fixed} />}
+      {hasTop(item) && (
+        <Choice
+          label="Lay on it"
+          value=""
+          disabled={disabled}
+          options={[
+            { value: "", label: "a cloth…" },
+            { value: "black", label: "black cloth" },
+            { value: "white", label: "white cloth" },
+          ]}
+          onChange={(tone) => tone && layCloth(item.id, tone as keyof typeof CLOTHS)}
+        />
+      )}
       <div className="flex flex-wrap gap-1">
         <Button
           pressed={item.gloss > 0.5}

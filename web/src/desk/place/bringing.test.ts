@@ -1,7 +1,8 @@
 import { beforeEach, expect, test } from "vitest";
+import type { Furniture } from "../../app/api";
 import { away, openSmall } from "../frame/scene.fixture";
 import { move, readDesk } from "../store";
-import { bringPiece } from "./bringing";
+import { bringPiece, hasTop, layCloth } from "./bringing";
 
 type Piece = Parameters<typeof bringPiece>[0];
 const house = {
@@ -39,4 +40,29 @@ test("indoors it stands outside, on the land", () => {
   const [one] = standing();
   expect(one!.position[2]).toBe(-3);
   expect(one!.position[1] + 3.5).toBeCloseTo(-8, 2);
+});
+
+const top = (kind: Furniture["kind"]): Furniture => ({
+  ...standing()[0]!,
+  id: "t",
+  name: "Table",
+  kind,
+  position: [2, 1, 0],
+  size: [1.4, 0.8, 0.75],
+  turn: 30,
+});
+
+test("a cloth is laid over the whole of a top, turned as that is, and over the one before", () => {
+  bringPiece(house, []);
+  expect(hasTop(top("chair"))).toBe(false);
+  expect(hasTop(top("table"))).toBe(true);
+  move((d) => ({ ...d, furniture: [...d.furniture, top("table")] }));
+  layCloth("t", "black");
+  layCloth("t", "white");
+  const [black, white] = readDesk().draft!.furniture.slice(-2);
+  expect(black).toMatchObject({ name: "Black cloth", position: [2, 1, 0.75], turn: 30 });
+  expect(black!.size.slice(0, 2)).toEqual([1.4, 0.8]);
+  expect(black!.surface.reflectance).toBeLessThan(0.05);
+  expect(white!.surface.reflectance).toBeGreaterThan(0.7);
+  expect(white!.position[2]).toBeCloseTo(black!.position[2]! + black!.size[2]!, 6);
 });

@@ -253,6 +253,47 @@ export function bringPiece(kind: Piece, heads: readonly Head[]) {
   choosePiece(made.id);
 }
 
+/** Cloth that is laid flat on a top, and how much it reflects. */
+export const CLOTHS = { black: 0.03, white: 0.8 } as const;
+/** How thick it is told [m]. */
+const CLOTH = 0.004;
+
+export const hasTop = (item: Furniture) => TOPS.includes(item.kind) && !item.scan;
+
+/** Lay a black or white cloth over the whole of a top, or inside a round one. */
+export function layCloth(id: string, tone: keyof typeof CLOTHS) {
+  const { draft } = readDesk(),
+    top = draft?.furniture.find((f) => f.id === id);
+  if (!draft || !top) return;
+  const part = top.kind === "round-table" ? Math.SQRT1_2 : 1,
+    [x, y] = top.position as Point,
+    over = top.position[2] + top.size[2]!;
+  // On what was laid there before.
+  const laid = draft.furniture.filter(
+    (f) =>
+      f.kind === "rug" &&
+      Math.abs(f.position[2] - over) < 0.1 &&
+      Math.hypot(f.position[0] - x, f.position[1] - y) < Math.min(...top.size) / 2,
+  );
+  const z = Math.max(over, ...laid.map((f) => f.position[2] + f.size[2]!));
+  const made: Furniture = {
+    id: unusedId(draft),
+    name: unusedName(draft, `${tone === "black" ? "Black" : "White"} cloth`),
+    kind: "rug",
+    position: round([x, y, z]),
+    size: round([part * top.size[0]!, part * top.size[1]!, CLOTH]),
+    turn: top.turn,
+    surface: { reflectance: CLOTHS[tone], colour: [1, 1, 1] },
+    second: null,
+    gloss: 0,
+    open: 0,
+    through: 0,
+    locked: false,
+  };
+  act((d) => ({ ...d, furniture: [...d.furniture, made] }), `${made.name} laid on ${top.name}`);
+  choosePiece(made.id);
+}
+
 export function copyPiece(id: string) {
   const { draft } = readDesk(),
     item = draft?.furniture.find((f) => f.id === id);
