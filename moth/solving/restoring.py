@@ -9,8 +9,12 @@ from ..wording import THIRDS
 from .level import level_of, with_level
 
 NOTICED, FAR_OFF = 1 / 6, 1.0
-"""Stops from which a change is worth putting back, half a third, and from which a camera that
-nothing was lit for before is worth setting.
+"""Stops from which a change is worth putting back, half a third, and from which a camera that had
+no picture before is worth setting.
+"""
+WASHED_OUT = 3.0
+"""Stops over the camera's from which a face was no picture to go back to; one far under may be
+meant.
 """
 DARK = 1e-3
 """Light that is none [lx]."""
@@ -40,8 +44,10 @@ class Restored:
     """None for a unit that is fixed: it cannot be dimmed."""
     ways: tuple[Answer, ...]
     """Of the camera; none where the key side stays as it was."""
-    dark: bool
-    """Whether the face was dark before: then it is put to what the camera's settings ask for."""
+    anew: bool
+    """Whether the face was dark before, or washed out and no unit changed that: then it is put to
+    what the camera's settings ask for.
+    """
 
 
 def restored(setup, before, say=THIRDS):
@@ -49,7 +55,8 @@ def restored(setup, before, say=THIRDS):
 
     A unit's own level is compared where :func:`.with_level` brings it: at the face, of one for the
     backdrop there. Units that were off or dark there, or are now, have nothing to be put back to. A
-    face that was dark is put to what the camera's settings ask for.
+    face that was dark, or washed out by no unit of the set-up, is put to what the camera's settings
+    ask for.
 
     Parameters
     ----------
@@ -94,29 +101,36 @@ def restored(setup, before, say=THIRDS):
         dimmer = next(u.dimmer for u in put.setup.units if u.id == unit.id)
         left = f", {say.off(put.off)} left" if abs(put.off) >= 0.05 else ""
         levers.append(Lever(unit.id, off, dimmer, told[-1] + left))
-    off, dark = _on_key_side(now, then)
-    off = off if abs(off) >= (FAR_OFF if dark else NOTICED) else 0.0
+    off, anew = _on_key_side(now, then, by_units=bool(told))
+    off = off if abs(off) >= (FAR_OFF if anew else NOTICED) else 0.0
+    ways = tuple(set_for(setup.cameras[0], off)) if off else ()
+    if anew:
+        return Restored(off, f"{say.difference(off)} on the camera" if off else "", (), ways, True)
     more = len(told) - 2
     words = ", ".join(told[:2]) + (f" and {more} more" if more > 0 else "")
     if not told and off:
-        words = (
-            f"{say.difference(off)} on the camera" if dark else f"key side {say.difference(off)}"
-        )
-    ways = tuple(set_for(setup.cameras[0], off)) if off else ()
-    return Restored(off, words, tuple(levers), ways, dark)
+        words = f"key side {say.difference(off)}"
+    return Restored(off, words, tuple(levers), ways, False)
 
 
-def _on_key_side(now, then):
+def _on_key_side(now, then, by_units):
     """Change of light [stops] where the key side is metered, or under the chin where there is none;
-    against what the camera asks for where it was dark, which the second value says.
+    against what the camera asks for where it was dark, or washed out and changed by no unit, whose
+    dimmers would put it back; the second value says so.
     """
     marks = [{m.id: m for m in readings.marks} for readings in (now, then)]
-    for mark in ("key-side", "chin"):
-        lit, before = (found[mark].lux if mark in found else 0.0 for found in marks)
-        if min(lit, before) > DARK:
-            return float(stops(lit / before)), False
     dark = all(m.lux <= DARK for m in marks[1].values())
-    shown = marks[0].get("key-side") or marks[0].get("chin")
-    if dark and shown and shown.lux > DARK and shown.against_camera is not None:
-        return float(shown.against_camera), True
+    for mark in ("key-side", "chin"):
+        lit, before = (found.get(mark) for found in marks)
+        if lit is None or lit.lux <= DARK:
+            continue
+        if dark and lit.against_camera is not None:
+            return float(lit.against_camera), True
+        if before is None or before.lux <= DARK:
+            continue
+        change = float(stops(lit.lux / before.lux))
+        washed_out = not by_units and (before.against_camera or 0.0) >= WASHED_OUT
+        if washed_out and abs(change) >= NOTICED and lit.against_camera is not None:
+            return float(lit.against_camera), True
+        return change, False
     return 0.0, False

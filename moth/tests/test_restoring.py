@@ -137,10 +137,44 @@ def test_out_of_the_dark_the_camera_is_set_for_what_lights():
     data["sky"] = {"kind": "overcast", "level": 12_000.0}
     day = load(data)
     found = restored(day, dark)
-    assert found.dark and found.words.startswith("+") and found.words.endswith("on the camera")
+    assert found.anew and found.words.startswith("+") and found.words.endswith("on the camera")
     nd = next(way for way in found.ways if way.what == "nd")
     camera = day.cameras[0].model_copy(update={"nd": nd.value})
     behind = read_setup(day.model_copy(update={"cameras": (camera,)}))
     key_side = next(m for m in behind.marks if m.id == "key-side")
     assert abs(nd.left) <= 0.5 and key_side.against_camera == pytest.approx(nd.left, abs=0.05)
     assert not restored(dark, day).ways
+
+
+@pytest.mark.parametrize("level", [9_000.0, 30_000.0])
+def test_a_day_that_was_washed_out_is_not_put_back_but_set_anew(level):
+    """A stop set for indoors under an overcast sky; then the sun comes out."""
+    data = lit().model_dump(mode="json")
+    data["room"]["outdoors"] = True
+    data["sky"] = {"kind": "overcast", "level": level}
+    overcast = load(data)
+    data["sky"]["sun"] = {"azimuth": 150.0, "elevation": 40.0, "level": 60_000.0}
+    sunny = load(data)
+    shown = lambda s: next(m.against_camera for m in read_setup(s).marks if m.id == "key-side")
+    assert shown(overcast) > 3
+    found = restored(sunny, overcast)
+    assert found.anew and found.stops == pytest.approx(shown(sunny))
+    assert found.words.endswith("on the camera")
+    # What is no change is none, however far over it is.
+    assert not restored(overcast, overcast).words
+    # From a stop that was set for the day it is put back as ever.
+    (camera,) = overcast.cameras
+    cameras = (camera.model_copy(update={"iso": camera.iso * 2.0 ** -shown(overcast)}),)
+    once, then = (s.model_copy(update={"cameras": cameras}) for s in (sunny, overcast))
+    assert not restored(once, then).anew and restored(once, then).words.startswith("key side +")
+
+
+def test_a_face_left_far_under_is_put_back_and_not_set_anew():
+    """It may be meant: a silhouette."""
+    place = FACE + [0.8, 1.2, 0.3]
+    before = lit(("key", "key", place, {"dimmer": 1e-4}))
+    found = restored(
+        lit(("key", "key", place, {"dimmer": 1e-4, "attachments": [{"key": "scrim-double"}]})),
+        before,
+    )
+    assert not found.anew and found.words == "Key −1" and found.levers

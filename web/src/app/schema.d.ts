@@ -5741,8 +5741,8 @@ export interface components {
          * @description What a change did to the exposure, and the moves that put it back, one of them at a time.
          */
         Restored: {
-            /** Dark */
-            dark: boolean;
+            /** Anew */
+            anew: boolean;
             /** Levers */
             levers: components["schemas"]["Lever"][];
             /** Stops */

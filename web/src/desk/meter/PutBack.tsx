@@ -66,7 +66,7 @@ export function PutBack() {
   }, [before, draft, step]);
   if (!before || found?.of !== draft || !found?.restored.words) return null;
   const { since } = found,
-    { words, levers, dark } = found.restored,
+    { words, levers, anew } = found.restored,
     ways = found.restored.ways.filter(isNear);
   return (
     <Popover className="min-w-0">
@@ -77,7 +77,7 @@ export function PutBack() {
         className="max-w-full px-2 text-xs"
       >
         <b className="min-w-0 truncate">{words}</b>{" "}
-        <span className="whitespace-nowrap text-quiet">{dark ? "set it…" : "put it back…"}</span>
+        <span className="whitespace-nowrap text-quiet">{anew ? "set it…" : "put it back…"}</span>
       </PopoverButton>
       <PopoverPanel
         anchor="bottom start"
@@ -88,7 +88,7 @@ export function PutBack() {
           Since “{since.gesture}”.{" "}
           {levers.length + ways.length === 0
             ? "Nothing alone puts it back: what lost the light cannot be dimmed, and no setting of the camera comes near."
-            : dark
+            : anew
               ? "The camera is set for it by one of these:"
               : "One of these puts it back:"}
         </p>
