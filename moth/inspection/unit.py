@@ -1,6 +1,6 @@
 """One unit under the glass: what every choice on its way to the face costs and gives."""
 
-from collections import Counter
+from collections import defaultdict
 from itertools import pairwise
 from typing import Any
 
@@ -144,11 +144,12 @@ def _named(setup, world, ways):
     """Shares of the light on the face by what they come from last, the strongest first: what is
     called the same is one.
     """
-    brought: Counter = Counter()
+    brought: dict[str, float] = defaultdict(float)
     for route, rgb in ways.items():
         brought[route_name(setup, world, route)] += float(rgb @ LUMINANCE)
-    total = max(brought.total(), 1e-12)
-    return {name: lux / total for name, lux in brought.most_common()}
+    total = max(sum(brought.values()), 1e-12)
+    ranked = sorted(brought.items(), key=lambda named: -named[1])
+    return {name: lux / total for name, lux in ranked}
 
 
 def _shares(named):

@@ -12,8 +12,8 @@ from ..photometry import HEADS, lamp_of
 from ..transport import Way, light_key, light_of, meter_light, sources
 from ..units import footcandles, stops
 from ..wording import THIRDS, ratio_words
-from ..world import World, anchor, build_world
-from .marks import at_head, standard_marks, xyz
+from ..world import World, anchor, build_world, landmarks
+from .marks import at_head, standard_marks, unit_vector, xyz
 from .origin import origin_of
 from .results import MarkReading, Ratio, Ratios, Readings, UnitReading
 from .sides import SCHOOLS_OF_RATIO, Sides, by_own_way
@@ -367,12 +367,28 @@ def _sentence(setup, key_side, ratios, only, say):
         name = next((u.name for u in setup.units if u.id == only), f"the {only.lstrip('@')}")
         return text + f", {name} alone"
     if combined.ratio is None:
-        return text + f", {combined.words}"
-    way = "under" if combined.stops >= 0 else "over"
-    same = say.difference(combined.stops) == "0"
-    level = "fill the same" if same else f"fill {say.counted(combined.stops)} {way}"
-    text += f", {level}, {combined.words} (key+fill : fill)"
-    if combined.ratio > UNLIKE and cheeks.ratio and cheeks.ratio < ALIKE:
+        text += f", {combined.words}"
+    else:
+        way = "under" if combined.stops >= 0 else "over"
+        same = say.difference(combined.stops) == "0"
+        level = "fill the same" if same else f"fill {say.counted(combined.stops)} {way}"
+        text += f", {level}, {combined.words} (key+fill : fill)"
+    if _from_behind(setup, key_side):
+        # The dome sees a key that the cheek turns its back on.
+        return text + ". The key comes from behind the face: no cheek shows it"
+    if (combined.ratio or 0) > UNLIKE and cheeks.ratio and cheeks.ratio < ALIKE:
         # The hand that shades it off the fill side shades what the picture shows lit.
-        text += ". The key lights both cheeks"
+        return text + ". The key lights both cheeks"
     return text
+
+
+def _from_behind(setup, key_side):
+    """Whether the key stands behind the cheek that the meter is held to, which faces 40 degrees off
+    the nose, typically.
+    """
+    marks = landmarks(setup.figures[0])
+    cheeks = (marks["cheek_left"], marks["cheek_right"])
+    near, far = sorted(cheeks, key=lambda c: float(np.linalg.norm(c - key_side.position)))
+    front = unit_vector((marks["nose_tip"] - (near + far) / 2)[:2])
+    out = front + np.tan(np.radians(40)) * unit_vector((near - far)[:2])
+    return float(out @ key_side.direction[:2]) < 0

@@ -1,7 +1,7 @@
 """Small set-ups that tests build on."""
 
 import copy
-from collections import Counter
+from collections import defaultdict
 from dataclasses import dataclass
 
 import numpy as np
@@ -78,7 +78,7 @@ def ways(scene, position, direction, receiver="disc", source=0):
         world, light_of(world, sources(scene)[source]), Held(tuple(position), direction, receiver)
     )
     names = [piece.id for piece in pieces(scene)]
-    brought: Counter = Counter()
+    brought: dict[str, float] = defaultdict(float)
     for route, rgb in found.items():
         name = names[route.last] if route.way == Way.SHEET else route.way.value
         brought[name] += float(rgb @ LUMINANCE)

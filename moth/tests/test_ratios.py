@@ -359,3 +359,13 @@ def test_a_key_that_lights_both_cheeks_is_said_to(seed):
     # Filled up there is nothing to say: every school tells an even face.
     even = stage([box("key", "key", 20), box("fill", "fill", -20)])
     assert words not in read_setup(even).sentence
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_key_from_behind_is_said_to_be(seed):
+    """The middle of a cheek faces some 40 degrees off the nose: it sees no key over 130 off it."""
+    draw = np.random.default_rng([seed, 5])
+    side, rise = draw.choice([-1, 1]), float(draw.uniform(0, 0.4))
+    for angle, behind in ((draw.uniform(0, 118), False), (draw.uniform(142, 180), True)):
+        read = read_setup(stage([box("key", "key", side * angle, rise=rise)]))
+        assert ("from behind" in read.sentence) == behind
