@@ -94,6 +94,37 @@ def test_a_small_bright_spot_lights_a_ceiling_as_its_place_says(seed):
     assert read(scene, tuple(meter), (0.0, 0.0, 1.0)) == pytest.approx(expected, rel=0.03)
 
 
+@pytest.mark.parametrize("seed", range(8))
+def test_a_bright_spot_in_a_corner_gives_the_wall_beside_it_its_share(seed):
+    """A beam on the floor a hand to a step from a wall of a hall: what falls on that wall, against
+    the factor between a point and a rectangle square to it (Howell, B-5).
+    """
+    rng = np.random.default_rng([seed, 11])
+    wide, deep, high = rng.uniform(10, 20), rng.uniform(10, 20), rng.uniform(3, 6)
+    off, along = rng.uniform(0.2, 1.2), rng.uniform(2, deep - 2)
+    narrow = from_function(lambda c, g: 20_000.0 * (g < 2.0))
+    lamp = {
+        **lambert(1, (0.0, 0.0), [off, along, 2.4], [off, along, 0.0]),
+        "ies": write_ies(narrow, (0.0, 0.0), "narrow beam"),
+    }
+    black = {side: {"reflectance": 0.0} for side in ("north", "south", "east", "ceiling")}
+    lit = {"floor": {"reflectance": 0.8}, "west": {"reflectance": 0.02}}
+    size = {"width": float(wide), "depth": float(deep), "height": float(high)}
+    scene = room(units=[lamp], room={**size, **black, **lit})
+    world = build_world(scene)
+    light, p = light_of(world, sources(scene)[0]), world.patches
+    first = p.triangle[p.start[:-1]]
+    middle = world.mesh.vertices[world.mesh.faces[first]].mean(1)
+    wall = (world.mesh.body[first] == 0) & (middle[:, 0] < 1e-6)
+    arrived = light.radiosity[:, 1] * p.area / 0.02
+    flux = float((light.straight[:, 1] * p.area).sum())
+    beyond = np.hypot(off, high)
+    share = sum(
+        np.arctan(b / off) - off / beyond * np.arctan(b / beyond) for b in (along, deep - along)
+    ) / (2 * np.pi)
+    assert arrived[wall].sum() == pytest.approx(0.8 * flux * share, rel=0.04)
+
+
 def test_steep_and_flat_rays_leave_all_over_a_patch():
     # The first half of a patch's places lies in its first triangle.
     ways = np.empty((256, 3))
