@@ -70,7 +70,7 @@ def _made(item):
     """Of one of our own kinds, in its own axes."""
     vertices, normals, second, shade = shape_of(item.kind, tuple(item.size), item.open)
     faces = np.arange(len(vertices)).reshape(-1, 3)
-    cell = clusters(vertices, faces, edge_of(item.kind, item.size))
+    cell = clusters(vertices, faces, edge_of(item.kind, item.size), sectors=True)
     # A patch is of one paint: the lid of a lamp is not its arm.
     _, cell = np.unique(2 * cell + second, return_inverse=True)
     paint = np.where(
@@ -177,7 +177,7 @@ def _solid(item):
         normals = normals / size
         normals /= np.linalg.norm(normals, axis=1, keepdims=True)
         vertices = vertices * size
-        cell = clusters(vertices, faces, 0.4)
+        cell = clusters(vertices, faces, 0.4, sectors=True)
     return Body(vertices, faces, normals, albedo, np.zeros(len(faces), bool), cell, True)
 
 

@@ -211,7 +211,11 @@ LEAST_PART = 1e-7
 """Part of a cell below which what the outline leaves of it is left out."""
 
 
-def clusters(vertices, faces, size):
+SECTOR = 0.38
+"""Part of a triangle's normal along an axis from which it faces that way too: sectors of 45°."""
+
+
+def clusters(vertices, faces, size, sectors=False):
     """Triangles of a body gathered by place and by the way they face: cluster of each.
 
     Parameters
@@ -219,6 +223,8 @@ def clusters(vertices, faces, size):
     vertices, faces : ndarray
     size : float
         Side of the cubes they are sorted into [m].
+    sectors : bool
+        Whether the ways are told by eighths of a turn and not by quarters.
 
     Returns
     -------
@@ -228,9 +234,12 @@ def clusters(vertices, faces, size):
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     axis = np.abs(normal).argmax(1)
     facing = axis * 2 + (np.take_along_axis(normal, axis[:, None], 1)[:, 0] < 0)
+    if sectors:
+        unit = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+        facing = (np.sign(unit) * (np.abs(unit) > SECTOR) + 1).astype(int) @ (9, 3, 1)
     middle = corners.mean(1)
     cube = np.floor((middle - middle.min(0)) / size).astype(int)
-    key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 6 + facing
+    key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 27 + facing
     return np.unique(key, return_inverse=True)[1]
 
 
