@@ -1,0 +1,240 @@
+"""Light between matte surfaces, by particles: python -m bench.accuracy.traced [--seeds A-B]
+[--particles N]. It needs no other renderer and takes a few seconds a room.
+
+Rooms of 2.5 to 20 m with furniture and one lamp are drawn at random. Particles leave the lamp by
+its table and are followed from surface to surface in numpy; each throws its light at the meters
+from where it lands. The geometry, its paints and its shadow rays are ours, all of the transport is
+not: no patches, no links, no glows, no gathering.
+"""
+
+import argparse
+from dataclasses import dataclass
+
+import numpy as np
+
+from moth.colour import LUMINANCE
+from moth.document import bare
+from moth.photometry import from_function, lamp_of, write_ies
+from moth.transport import light_of, meter_light, sources
+from moth.transport.ways import Way
+from moth.world import build_world
+
+from .compare import DARK, Meter
+from .drawn import FAR, NEAR
+
+KINDS = ("box", "cylinder", "ball", "table", "round-table", "shelf", "sofa", "desk", "steps")
+WALLS = {
+    "west": (1, 0, 0),
+    "east": (-1, 0, 0),
+    "south": (0, 1, 0),
+    "north": (0, -1, 0),
+    "floor": (0, 0, 1),
+    "ceiling": (0, 0, -1),
+}
+"""Ways that the sides of the room face."""
+BOUNCES, ROULETTE, KEPT = 80, 4, 0.8
+"""Bounces that are followed; from which on a particle lives on with what chance."""
+CLOSE = 0.1
+"""Nearer than this to a meter a particle's light is told as if from there [m]."""
+
+
+def drawn(seed):
+    """A set-up with one lamp and pieces of furniture, and four meters: places and ways (4, 3)."""
+    rng = np.random.default_rng([seed, 77])
+    w, d, h = (float(rng.uniform(*reach)) for reach in ((2.5, 20), (2.5, 20), (2.3, 6)))
+    half = float(np.exp(rng.uniform(0, np.log(60))))
+    beam = from_function(
+        lambda c, g: 1000.0 * np.clip((1.3 * half - g) / (0.6 * half), 0, 1),
+        reach=min(90, 1.4 * half),
+        step=half / 40,
+    )
+    lamp = {
+        "position": rng.uniform([0.3, 0.3, 0.5], [w - 0.3, d - 0.3, h - 0.2]).tolist(),
+        "aim": rng.uniform(0, [w, d, h]).tolist(),
+        "ies": write_ies(beam, (0.0, 0.0), "drawn beam"),
+    }
+    furniture = [
+        {
+            "id": f"f{k}",
+            "name": f"F{k}",
+            "kind": str(rng.choice(KINDS)),
+            "position": [*rng.uniform(1, [w - 1, d - 1]).tolist(), 0.0],
+            "size": rng.uniform(0.2, [1.6, 1.0, 1.8]).tolist(),
+            "turn": float(rng.uniform(0, 360)),
+            "surface": {"reflectance": float(rng.uniform(0.05, 0.85))},
+        }
+        for k in range(int(rng.integers(0, 5)))
+    ]
+    paints = {
+        side: {"reflectance": float(np.exp(rng.uniform(np.log(0.05), np.log(0.9))))}
+        for side in WALLS
+    }
+    setup = bare(
+        room={"width": w, "depth": d, "height": h, **paints},
+        figures=[{"id": "s", "name": "S", "position": rng.uniform(0.7, [w - 0.7, d - 0.7])}],
+        cameras=[{"id": "a", "name": "A", "position": [w / 2, d - 0.3, 1.2], "aim": [w / 2, 0, 1]}],
+        units=[{"id": "k", "name": "K", "role": "key", "head": "point-60", **lamp}],
+        furniture=furniture,
+    )
+    ways = rng.normal(size=(4, 3))
+    places = rng.uniform([0.3, 0.3, 0.3], [w - 0.3, d - 0.3, h - 0.3], (4, 3))
+    return setup, places, ways / np.linalg.norm(ways, axis=1, keepdims=True)
+
+
+@dataclass(frozen=True)
+class Traced:
+    """What the particles found."""
+
+    patches: np.ndarray
+    """(p,) flux that fell on each patch of the world, all bounces [lm]."""
+    meters: np.ndarray
+    """(m,) light on discs, all but what comes straight from the lamp [lx]."""
+    grain: np.ndarray
+    """(m,) standard error of that [lx]."""
+
+
+def traced(setup, places, ways, particles, seed=0):
+    """Follow particles from the set-up's only lamp."""
+    world, rng = build_world(setup), np.random.default_rng([seed, particles])
+    mesh, p = world.mesh, world.patches
+    patch = np.zeros(len(mesh.faces), int)
+    patch[p.triangle] = np.repeat(np.arange(len(p)), np.diff(p.start))
+    albedo = p.albedo @ LUMINANCE
+    origin, way, flux = _leaving(setup.units[0], particles, rng)
+    fell = np.zeros(len(p))
+    sums, squares = np.zeros(len(places)), np.zeros(len(places))
+    for bounce in range(BOUNCES):
+        triangle, _, far = world.rays.first(origin.astype(np.float32), way.astype(np.float32))
+        met = triangle >= 0
+        triangle, way, flux = triangle[met], way[met], flux[met]
+        origin = origin[met] + far[met, None] * way
+        normal = mesh.flat[triangle].astype(float)
+        normal *= -np.sign((normal * way).sum(1))[:, None]
+        on = patch[triangle]
+        fell += np.bincount(on, flux, len(p))
+        flux = flux * albedo[on]
+        origin = origin + 1e-4 * normal
+        for k, (place, facing) in enumerate(zip(places, ways, strict=True)):
+            light = _thrown(world, (origin, normal, flux), place, facing)
+            sums[k] += light.sum()
+            squares[k] += (light**2).sum()
+        if bounce >= ROULETTE:
+            alive = rng.random(len(flux)) < KEPT
+            origin, normal, flux = origin[alive], normal[alive], flux[alive] / KEPT
+        if not len(flux):
+            break
+        way = _cosine_spread(normal, rng)
+    return Traced(fell, sums, np.sqrt(squares))
+
+
+def _leaving(unit, particles, rng):
+    """Where particles leave a lamp, their ways, and the flux of each."""
+    lamp, place = lamp_of(unit), np.asarray(unit.position, float)
+    off = np.linspace(0, 90, 4501)
+    level = np.array([float(lamp.distribution.intensity(angle)) for angle in off])
+    ring = 2 * np.pi * -np.diff(np.cos(np.radians(off)))
+    power = (level[1:] + level[:-1]) / 2 * ring
+    rank = (np.arange(particles) + rng.random(particles)) / particles * power.sum()
+    at = np.minimum(np.searchsorted(np.cumsum(power), rank), len(power) - 1)
+    angle = np.radians(off[at] + rng.random(particles) * off[1])
+    turn = rng.random(particles) * 2 * np.pi
+    axis = np.asarray(unit.aim, float) - place
+    axis /= np.linalg.norm(axis)
+    a, b = _across(axis[None])
+    way = np.cos(angle)[:, None] * axis + np.sin(angle)[:, None] * (
+        np.cos(turn)[:, None] * a + np.sin(turn)[:, None] * b
+    )
+    each = power.sum() / particles
+    return np.tile(place, (particles, 1)), way, np.full(particles, each)
+
+
+def _across(axis):
+    """Two unit vectors square to each of (n, 3) and to each other."""
+    other = np.where(np.abs(axis[:, 2:]) > 0.5, [[1.0, 0, 0]], [[0, 0, 1.0]])
+    a = np.cross(axis, other)
+    a /= np.linalg.norm(a, axis=1, keepdims=True)
+    return a, np.cross(axis, a)
+
+
+def _cosine_spread(normal, rng):
+    u, turn = rng.random(len(normal)), rng.random(len(normal)) * 2 * np.pi
+    a, b = _across(normal)
+    return (
+        np.sqrt(u)[:, None] * (np.cos(turn)[:, None] * a + np.sin(turn)[:, None] * b)
+        + np.sqrt(1 - u)[:, None] * normal
+    )
+
+
+def _thrown(world, landed, place, facing):
+    """What each particle that landed throws at a disc [lx]."""
+    origin, normal, flux = landed
+    to = place - origin
+    far = np.maximum(np.linalg.norm(to, axis=1), 1e-6)
+    to /= far[:, None]
+    out = flux / np.pi * np.maximum((to * normal).sum(1), 0) * np.maximum(-(to @ facing), 0)
+    out /= np.maximum(far, CLOSE) ** 2
+    lit = np.flatnonzero(out)
+    out[lit] *= world.clear(
+        np.tile(place, (len(lit), 1)).astype(np.float32),
+        -to[lit].astype(np.float32),
+        (far[lit] - 1e-3).astype(np.float32),
+    )
+    return out
+
+
+def compared(seed, particles):
+    """Errors of a drawn room: of the flux on each side of it that takes two parts in a hundred or
+    more [%], and of the meters that are bright enough to be told [%], with the particles' grain.
+    """
+    setup, places, ways = drawn(seed)
+    found = traced(setup, places, ways, particles, seed)
+    world = build_world(setup)
+    light, p, mesh = light_of(world, sources(setup)[0]), world.patches, world.mesh
+    first = p.triangle[p.start[:-1]]
+    ours = light.radiosity @ LUMINANCE / (p.albedo @ LUMINANCE) * p.area
+    room = mesh.body[first] == 0
+    sides = []
+    for facing in WALLS.values():
+        of = room & (mesh.flat[first] @ np.array(facing, float) > 0.99)
+        theirs = float(found.patches[of].sum())
+        if theirs > 0.02 * found.patches.sum():
+            sides.append(100 * (float(ours[of].sum()) / theirs - 1))
+    told = np.flatnonzero(found.meters > DARK * found.meters.max())
+    mine = [
+        sum(
+            float(rgb @ LUMINANCE)
+            for route, rgb in meter_light(
+                world, light, Meter(tuple(places[k]), tuple(ways[k]), "disc")
+            ).items()
+            if route.way != Way.LAMP
+        )
+        for k in told
+    ]
+    meters = 100 * (np.array(mine) / found.meters[told] - 1)
+    return np.array(sides), meters, 100 * found.grain[told] / found.meters[told]
+
+
+def main():
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--seeds", default="0-19", help="first-last")
+    parser.add_argument("--particles", type=int, default=400_000)
+    asked = parser.parse_args()
+    first, last = (int(k) for k in asked.seeds.split("-"))
+    sides, meters = [], []
+    for seed in range(first, last + 1):
+        side, meter, grain = compared(seed, asked.particles)
+        sides.append(side)
+        meters.append(meter[grain < 1])
+        told = "  ".join(f"{e:+.1f} ± {g:.1f}" for e, g in zip(meter, grain, strict=True))
+        print(f"{seed}: sides worst {max(side, key=abs):+.1f} %; meters {told} %", flush=True)
+    for name, found in (("sides of rooms", sides), ("meters, grain under 1 %", meters)):
+        off = np.concatenate(found)
+        print(
+            f"{name}: {len(off)}, rms {np.sqrt((off**2).mean()):.1f} %, within {NEAR:.0f} %"
+            f" {100 * (np.abs(off) < NEAR).mean():.0f} %, over {FAR:.0f} %"
+            f" {(np.abs(off) > FAR).sum()}, worst {max(off, key=abs):+.1f} %"
+        )
+
+
+if __name__ == "__main__":
+    main()
