@@ -191,7 +191,7 @@ def compared(seed, particles):
     world = build_world(setup)
     light, p, mesh = light_of(world, sources(setup)[0]), world.patches, world.mesh
     first = p.triangle[p.start[:-1]]
-    ours = light.radiosity @ LUMINANCE / (p.albedo @ LUMINANCE) * p.area
+    ours = light.radiosity @ LUMINANCE / np.maximum(p.albedo @ LUMINANCE, 1e-9) * p.area
     room = mesh.body[first] == 0
     sides = []
     for facing in WALLS.values():
