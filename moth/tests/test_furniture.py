@@ -15,6 +15,7 @@ from moth.tests.scenes import BLACK_ROOM, data
 from moth.tests.test_properties import Room, fallen, level
 from moth.transport import sources
 from moth.world import build_world, check_placement, world_key
+from moth.world.bodies import body_of
 
 WAYS = np.array([[i, j] for i in (-1, 1) for j in (-1, 1)]) / 2
 
@@ -219,3 +220,18 @@ def test_what_is_second_has_its_own_surface():
     world = build_world(load(data(furniture=[bed.model_dump()])))
     shown = world.mesh.albedo[world.mesh.faces[world.mesh.body == 1]].mean(1) @ LUMINANCE
     assert sorted(set(np.round(shown, 3))) == [0.1, 0.8]
+
+
+@pytest.mark.parametrize("kind", ["cylinder", "ball", "round-table", "floor-lamp"])
+def test_a_patch_of_a_round_piece_faces_an_eighth_of_a_turn_at_most(kind):
+    """It sends its light all over, so a beam on its left must not leave by its front."""
+    item = Furniture(id="f", name="F", kind=kind, position=(2, 2, 0), size=(1.4, 1.4, 1.0))
+    body = body_of(item)
+    corners = body.vertices[body.faces]
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    twice = np.linalg.norm(normal, axis=1)
+    for cell in range(body.cell.max() + 1):
+        some = (body.cell == cell) & (twice > 1e-9)
+        own = normal[some] / twice[some, None]
+        # An eighth about the axis and one in height, over the corner of the two.
+        assert (own @ own.T).min() > np.cos(np.radians(66))

@@ -340,27 +340,29 @@ def test_cover_is_told_where_the_face_is():
         assert found.falloff == pytest.approx(-3 * np.log2(cosine), abs=0.06)
 
 
+BESIDE = (FACE + [0.9, 0.9, 0]).tolist()
+TABLE = {
+    "id": "t",
+    "name": "Chart table",
+    "position": [*BESIDE[:2], 0],
+    "size": [1.2, 1.0, 0.75],
+    "surface": {"reflectance": 0.85},
+}
+OVER_TABLE = {"position": [*BESIDE[:2], 2.2], "aim": [*BESIDE[:2], 0.75]}
+
+
 def test_a_lamp_over_a_white_table_lands_on_the_table():
     """By its name: level is not the floor's mark."""
-    place = FACE + [0.9, 0.9, 0]
-    table = {
-        "id": "t",
-        "name": "Chart table",
-        "position": [float(place[0]), float(place[1]), 0],
-        "size": [1.2, 1.0, 0.75],
-        "surface": {"reflectance": 0.8},
-    }
     unit = {
-        "position": [float(place[0]), float(place[1]), 2.2],
-        "aim": [float(place[0]), float(place[1]), 0.75],
+        **OVER_TABLE,
         "ies": spot(20_000, 15),
     }
-    found = inspect_unit(hall(unit, furniture=[table]), "k")
+    found = inspect_unit(hall(unit, furniture=[TABLE]), "k")
     assert found.origin == "wall"
     assert [s.name for s in found.stages[1:]] == ["On 'Chart table'", "On the face"]
     assert found.ways[0].name == "'Chart table'" and found.ways[0].share > 0.8
     # A black cloth laid on it takes that away, and the lamp no longer comes by way of it.
-    cloth = {**table, "surface": {"reflectance": 0.02}}
+    cloth = {**TABLE, "surface": {"reflectance": 0.02}}
     black = inspect_unit(hall(unit, furniture=[cloth]), "k")
     parts = {way.name: way.share for way in black.ways}
     assert parts.get("'Chart table'", 0.0) * black.lux < 0.06 * found.ways[0].share * found.lux
@@ -368,24 +370,15 @@ def test_a_lamp_over_a_white_table_lands_on_the_table():
 
 def test_a_lamp_that_shines_past_a_table_is_told_by_the_table():
     """A lamp over a white table with so wide a skirt to its beam that the face sees it too."""
-    place = FACE + [0.9, 0.9, 0]
-    table = {
-        "id": "t",
-        "name": "Chart table",
-        "position": [float(place[0]), float(place[1]), 0],
-        "size": [1.2, 1.0, 0.75],
-        "surface": {"reflectance": 0.9},
-    }
     unit = {
-        "position": [float(place[0]), float(place[1]), 2.2],
-        "aim": [float(place[0]), float(place[1]), 0.75],
+        **OVER_TABLE,
         "ies": write_ies(
             from_function(lambda c, g: np.where(g <= 25, 20_000.0, 600.0), reach=70, step=0.25),
             (0.0, 0.0),
             "skirted",
         ),
     }
-    found = inspect_unit(hall(unit, furniture=[table]), "k")
+    found = inspect_unit(hall(unit, furniture=[TABLE]), "k")
     straight = next(w.share for w in found.ways if w.name == "straight from the lamp")
     assert 0.12 < straight < 0.5
     told = [f for f in found.faults if "straight from the lamp" in f]
