@@ -213,6 +213,8 @@ LEAST_PART = 1e-7
 
 SECTOR = 0.38
 """Part of a triangle's normal along an axis from which it faces that way too: sectors of 45°."""
+NO_AREA = 1e-12
+"""Twice the area of a triangle that is none [m^2]."""
 
 
 def clusters(vertices, faces, size, sectors=False):
@@ -232,15 +234,18 @@ def clusters(vertices, faces, size, sectors=False):
     """
     corners = vertices[faces]
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    length = np.linalg.norm(normal, axis=1)
     axis = np.abs(normal).argmax(1)
     facing = axis * 2 + (np.take_along_axis(normal, axis[:, None], 1)[:, 0] < 0)
     if sectors:
-        unit = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+        unit = normal / np.maximum(length, NO_AREA)[:, None]
         facing = (np.sign(unit) * (np.abs(unit) > SECTOR) + 1).astype(int) @ (9, 3, 1)
     middle = corners.mean(1)
     cube = np.floor((middle - middle.min(0)) / size).astype(int)
     key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 27 + facing
-    return np.unique(key, return_inverse=True)[1]
+    # A pole's triangles, which have no area, face nowhere: they go with those before them.
+    like = np.maximum.accumulate(np.where(length > NO_AREA, np.arange(len(faces)), 0))
+    return np.unique(key[like], return_inverse=True)[1]
 
 
 class Sides(NamedTuple):
