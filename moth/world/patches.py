@@ -240,12 +240,13 @@ def clusters(vertices, faces, size, sectors=False):
     if sectors:
         unit = normal / np.maximum(length, NO_AREA)[:, None]
         facing = (np.sign(unit) * (np.abs(unit) > SECTOR) + 1).astype(int) @ (9, 3, 1)
+        # A pole's triangles, which have no area, face nowhere: they go with those before them.
+        like = np.maximum.accumulate(np.where(length > NO_AREA, np.arange(len(faces)), 0))
+        facing = facing[like]
     middle = corners.mean(1)
     cube = np.floor((middle - middle.min(0)) / size).astype(int)
     key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 27 + facing
-    # A pole's triangles, which have no area, face nowhere: they go with those before them.
-    like = np.maximum.accumulate(np.where(length > NO_AREA, np.arange(len(faces)), 0))
-    return np.unique(key[like], return_inverse=True)[1]
+    return np.unique(key, return_inverse=True)[1]
 
 
 class Sides(NamedTuple):
