@@ -9,7 +9,7 @@ from ..colour import LUMINANCE
 from ..document import Camera, Setup, to_polar
 from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
-from ..transport import Way, light_key, light_of, meter_light, sources
+from ..transport import SKY, Way, light_key, light_of, meter_light, sources
 from ..units import footcandles, stops
 from ..wording import THIRDS, ratio_words
 from ..world import World, anchor, build_world, landmarks
@@ -295,7 +295,7 @@ def read_setup(setup, only=None, say=THIRDS):
         marks=tuple(marks),
         ratios=ratios,
         units=_units(setup, camera, world, found, say),
-        sentence=_sentence(setup, key_side, ratios, only, say),
+        sentence=_sentence(setup, key, key_side, ratios, only, say),
     )
 
 
@@ -356,7 +356,7 @@ def _units(setup, camera, world, found, say):
     return tuple(rows)
 
 
-def _sentence(setup, key_side, ratios, only, say):
+def _sentence(setup, key, key_side, ratios, only, say):
     combined, cheeks = ratios.combined, ratios.cheeks
     if not setup.units and not setup.openings and not setup.room.outdoors:
         return "No units yet: the stage is dark."
@@ -373,8 +373,8 @@ def _sentence(setup, key_side, ratios, only, say):
         same = say.difference(combined.stops) == "0"
         level = "fill the same" if same else f"fill {say.counted(combined.stops)} {way}"
         text += f", {level}, {combined.words} (key+fill : fill)"
-    if _from_behind(setup, key_side):
-        # The dome sees a key that the cheek turns its back on.
+    # A sky is all round; and a dome sees a key that the cheek turns its back on.
+    if key != SKY and _from_behind(setup, key_side):
         return text + ". The key comes from behind the face: no cheek shows it"
     if (combined.ratio or 0) > UNLIKE and cheeks.ratio and cheeks.ratio < ALIKE:
         # The hand that shades it off the fill side shades what the picture shows lit.
@@ -384,11 +384,11 @@ def _sentence(setup, key_side, ratios, only, say):
 
 def _from_behind(setup, key_side):
     """Whether the key stands behind the cheek that the meter is held to, which faces 40 degrees off
-    the nose, typically.
+    the nose and 20 up, typically.
     """
     marks = landmarks(setup.figures[0])
     cheeks = (marks["cheek_left"], marks["cheek_right"])
     near, far = sorted(cheeks, key=lambda c: float(np.linalg.norm(c - key_side.position)))
     front = unit_vector((marks["nose_tip"] - (near + far) / 2)[:2])
-    out = front + np.tan(np.radians(40)) * unit_vector((near - far)[:2])
-    return float(out @ key_side.direction[:2]) < 0
+    out = unit_vector(front + np.tan(np.radians(40)) * unit_vector((near - far)[:2]))
+    return float([*out, np.tan(np.radians(20))] @ np.asarray(key_side.direction)) < 0

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from moth.document import load
 from moth.errors import MothError
 from moth.materials import MATERIALS
 from moth.metering import SCHOOLS_OF_RATIO, lay_out, origin_of, read_setup
@@ -369,3 +370,14 @@ def test_a_key_from_behind_is_said_to_be(seed):
     for angle, behind in ((draw.uniform(0, 118), False), (draw.uniform(142, 180), True)):
         read = read_setup(stage([box("key", "key", side * angle, rise=rise)]))
         assert ("from behind" in read.sentence) == behind
+    # A key nearly overhead lights the cheeks from above, behind the face or before it.
+    steep = read_setup(stage([box("key", "key", 180, distance=0.4, rise=2.0)]))
+    assert "from behind" not in steep.sentence
+
+
+@pytest.mark.parametrize("facing", [0, 90, 200, 300])
+def test_an_overcast_sky_comes_from_behind_nobody(facing):
+    data = stage([]).model_dump(mode="json")
+    data["room"]["outdoors"], data["sky"] = True, {"kind": "overcast", "level": 9000.0}
+    data["figures"][0]["facing"] = facing
+    assert "behind" not in read_setup(load(data)).sentence

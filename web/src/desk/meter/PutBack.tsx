@@ -28,6 +28,11 @@ export function PutBack() {
   const [found, setFound] = useState<Found | null>(null);
   const told = useRef<Found | null>(null);
   const step = usePreferences((p) => p.step);
+  const pk = useDesk((d) => d.record?.id);
+  // What another set-up lost is nothing to this one.
+  useEffect(() => {
+    told.current = null;
+  }, [pk]);
   useEffect(() => {
     if (!before || !draft) return;
     if (butLevels(before.document) === butLevels(draft)) {
