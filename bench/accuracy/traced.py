@@ -1,5 +1,5 @@
 """Light between matte surfaces, by particles: python -m bench.accuracy.traced [--seeds A-B]
-[--particles N]. It needs no other renderer and takes a few seconds a room.
+[--walls] [--particles N]. It needs no other renderer and takes a few seconds a room.
 
 Rooms of 2.5 to 20 m with furniture and one lamp are drawn at random. Particles leave the lamp by
 its table and are followed from surface to surface in numpy; each throws its light at the meters
@@ -23,6 +23,8 @@ from .compare import DARK, Meter
 from .drawn import FAR, NEAR
 
 KINDS = ("box", "cylinder", "ball", "table", "round-table", "shelf", "sofa", "desk", "steps")
+BACKED = ("cupboard", "shelf", "bed", "counter", "crate", "sideboard", "sofa", "desk")
+"""Pieces that stand with their backs to a wall, where they are drawn so."""
 WALLS = {
     "west": (1, 0, 0),
     "east": (-1, 0, 0),
@@ -38,8 +40,10 @@ CLOSE = 0.1
 """Nearer than this to a meter a particle's light is told as if from there [m]."""
 
 
-def drawn(seed):
-    """A set-up with one lamp and pieces of furniture, and four meters: places and ways (4, 3)."""
+def drawn(seed, walls=False):
+    """A set-up with one lamp and pieces of furniture, on wish some with their backs to a wall, and
+    four meters: places and ways (4, 3).
+    """
     rng = np.random.default_rng([seed, 77])
     w, d, h = (float(rng.uniform(*reach)) for reach in ((2.5, 20), (2.5, 20), (2.3, 6)))
     half = float(np.exp(rng.uniform(0, np.log(60))))
@@ -69,6 +73,8 @@ def drawn(seed):
         side: {"reflectance": float(np.exp(rng.uniform(np.log(0.05), np.log(0.9))))}
         for side in WALLS
     }
+    if walls:
+        furniture += [_backed(rng, f"w{k}", k % 4, (w, d)) for k in range(5)]
     setup = bare(
         room={"width": w, "depth": d, "height": h, **paints},
         figures=[{"id": "s", "name": "S", "position": rng.uniform(0.7, [w - 0.7, d - 0.7])}],
@@ -79,6 +85,23 @@ def drawn(seed):
     ways = rng.normal(size=(4, 3))
     places = rng.uniform([0.3, 0.3, 0.3], [w - 0.3, d - 0.3, h - 0.3], (4, 3))
     return setup, places, ways / np.linalg.norm(ways, axis=1, keepdims=True)
+
+
+def _backed(rng, name, wall, across):
+    """A piece of furniture with its back to the south, north, west or east wall."""
+    width, depth, height = rng.uniform([0.5, 0.35, 0.4], [1.8, 0.7, 2.0]).tolist()
+    w, d = across
+    along = float(rng.uniform(0.9, (w if wall < 2 else d) - 0.9))
+    place = [(along, depth / 2), (along, d - depth / 2), (depth / 2, along), (w - depth / 2, along)]
+    return {
+        "id": name,
+        "name": name.upper(),
+        "kind": str(rng.choice(BACKED)),
+        "position": [*place[wall], 0.0],
+        "size": [width, depth, height],
+        "turn": (0, 180, -90, 90)[wall],
+        "surface": {"reflectance": float(rng.uniform(0.1, 0.85))},
+    }
 
 
 @dataclass(frozen=True)
@@ -182,11 +205,26 @@ def _thrown(world, landed, place, facing):
     return out
 
 
-def compared(seed, particles):
+def _free(world, places):
+    """Which places are out of all furniture, and farther than CLOSE from what there is."""
+    ways = _cosine_spread(np.tile([0.0, 0, 1], (500, 1)), np.random.default_rng(0))
+    ways = np.concatenate([ways, -ways])
+    out = []
+    for place in places:
+        met, _, far = world.rays.first(
+            np.tile(place, (len(ways), 1)).astype(np.float32), ways.astype(np.float32)
+        )
+        slant = (world.mesh.flat[met] * ways).sum(1)
+        out.append(far.min() > CLOSE and bool((slant[met >= 0] < 0).all()))
+    return np.array(out)
+
+
+def compared(seed, particles, walls=False):
     """Errors of a drawn room: of the flux on each side of it that takes two parts in a hundred or
-    more [%], and of the meters that are bright enough to be told [%], with the particles' grain.
+    more [%], and of the meters that are bright and free enough to be told [%], with the particles'
+    grain.
     """
-    setup, places, ways = drawn(seed)
+    setup, places, ways = drawn(seed, walls)
     found = traced(setup, places, ways, particles, seed)
     world = build_world(setup)
     light, p, mesh = light_of(world, sources(setup)[0]), world.patches, world.mesh
@@ -199,7 +237,7 @@ def compared(seed, particles):
         theirs = float(found.patches[of].sum())
         if theirs > 0.02 * found.patches.sum():
             sides.append(100 * (float(ours[of].sum()) / theirs - 1))
-    told = np.flatnonzero(found.meters > DARK * found.meters.max())
+    told = np.flatnonzero((found.meters > DARK * found.meters.max()) & _free(world, places))
     mine = [
         sum(
             float(rgb @ LUMINANCE)
@@ -217,12 +255,13 @@ def compared(seed, particles):
 def main():
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seeds", default="0-19", help="first-last")
+    parser.add_argument("--walls", action="store_true", help="with furniture along the walls")
     parser.add_argument("--particles", type=int, default=400_000)
     asked = parser.parse_args()
     first, last = (int(k) for k in asked.seeds.split("-"))
     sides, meters = [], []
     for seed in range(first, last + 1):
-        side, meter, grain = compared(seed, asked.particles)
+        side, meter, grain = compared(seed, asked.particles, asked.walls)
         sides.append(side)
         meters.append(meter[grain < 1])
         told = "  ".join(f"{e:+.1f} ± {g:.1f}" for e, g in zip(meter, grain, strict=True))

@@ -182,13 +182,20 @@ def shape_of(kind, size, open=0.0):
     )
 
 
+STEP = 2.0**-16
+"""Corners are set to whole steps of this [m]: parts that touch share a face to the last bit, or it
+would stay within, though their places come by other sums.
+"""
+
+
 def _manifold(part):
     solid = {
         "box": lambda: Manifold.cube((1, 1, 1), True).translate((0, 0, 0.5)),
         "cylinder": lambda: Manifold.cylinder(1, 0.5, 0.5, ROUND),
         "ball": lambda: Manifold.sphere(0.5, ROUND).translate((0, 0, 0.5)),
     }[part.kind]()
-    return solid.scale(part.size).rotate((0, 0, part.turn)).translate(part.position).as_original()
+    placed = solid.scale(part.size).rotate((0, 0, part.turn)).translate(part.position)
+    return placed.warp_batch(lambda corners: np.round(corners / STEP) * STEP).as_original()
 
 
 def _rounded(part, corners):

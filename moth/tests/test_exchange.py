@@ -341,7 +341,7 @@ def test_a_walk_through_a_lobe_spreads_like_the_lobe_and_keeps_its_share(tilt):
     legs = walk(
         world, np.tile(cloth.centre - 0.5 * way, (n, 1)), np.tile(way, (n, 1)), np.arange(n)
     )
-    owner, patch, weight, _ = legs[1]
+    owner, patch, weight, *_ = legs[1]
     share = m.straight + m.forward
     # Mean of the lobe's cosine to its axis is 1/tanh k - 1/k: the weight's mean is its share of
     # that, over the cosine of the way out.

@@ -26,8 +26,8 @@ STEP = {192: 4, 480: 4, 640: 5}
 
 @cached("views of meters")
 def _meter_view(keyed):
-    """Weights of all patches on one meter: seen straight, and turned by cloth or mirrors; times
-    radiosity [lx].
+    """Weights of all patches on a meter: (p,) seen straight, and turned by cloth or mirrors, times
+    radiosity [lx]; and (p, 3) how far off their middles they are seen, times its slopes [lx].
     """
     world, place = keyed.value
     normal = np.asarray(place.direction, float)[None]
@@ -37,14 +37,18 @@ def _meter_view(keyed):
     response = (1 + cosine) / 2 if place.receiver == "dome" else cosine
     origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
     n = len(world.patches)
-    views = np.zeros((2, n))
-    for owner, patch, weight, straight in walk(
-        world, origins.copy(), directions, np.arange(METER_RAYS)
+    views, moments = np.zeros((2, n)), np.zeros((n, 3))
+    for leg, (owner, patch, weight, straight, far) in enumerate(
+        walk(world, origins.copy(), directions, np.arange(METER_RAYS))
     ):
         light = weight * response[owner] * (2 / METER_RAYS)
         for view, some in zip(views, (straight, ~straight), strict=True):
             view += np.bincount(patch[some], light[some], n)
-    return views
+        if leg == 0:
+            off = origins[owner] + far[:, None] * directions[owner] - world.patches.middle[patch]
+            for k in range(3):
+                moments[:, k] = np.bincount(patch, light * off[:, k], n)
+    return (*views, moments)
 
 
 def meter_light(world, light, place):
@@ -88,7 +92,7 @@ def meter_light(world, light, place):
         else:
             route = Route(Way.WALL, int(glow.patches[0]))
         add(route, out[0])
-    seen, turned = _meter_view(
+    seen, turned, moments = _meter_view(
         Keyed(
             content_hash("meter", world.key, place.position, place.direction, place.receiver),
             (world, place),
@@ -97,6 +101,7 @@ def meter_light(world, light, place):
     # What a board or cloth sends besides its glow, or turned by another one, is still its light.
     # What glows has been summed above, past the straight share of cloth as well.
     rest = seen[:, None] * light.rest + turned[:, None] * light.radiosity
+    rest += (moments[:, :, None] * light.slopes).sum(1)
     owner = np.array([-1, *(s.piece for s in world.sheets)])[world.patches.sheet + 1]
     for piece in np.unique(owner):
         rgb = rest[owner == piece].sum(0)
@@ -285,7 +290,7 @@ def _gather(world, points, normals, folds):
         origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
         dark = np.repeat(np.where(folds[some], CLOSE, 0.0), GATHER_RAYS)
         owners = np.repeat(np.arange(low, some.stop), GATHER_RAYS)
-        for owner, patch, weight, straight in walk(world, origins, directions, owners, dark):
+        for owner, patch, weight, straight, _ in walk(world, origins, directions, owners, dark):
             for k, some in enumerate((straight, ~straight)):
                 rows[k].append(owner[some])
                 columns[k].append(patch[some])

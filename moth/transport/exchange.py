@@ -66,7 +66,7 @@ def _links(keyed):
             # One ray from each place: the sequence of places and that of directions are
             # independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
-            for leg, (owner, patch, weight, straight) in enumerate(
+            for leg, (owner, patch, weight, straight, _) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):
                 share = weight / count if leg else weight

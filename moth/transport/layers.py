@@ -386,7 +386,7 @@ def mirrored_light(world, light, points, normals, toward, reflectance, beyond=0.
     fresnel = reflectance + (1 - reflectance) * (1 - np.clip((normals * toward).sum(1), 0, 1)) ** 5
     away = 2 * (normals * toward).sum(1, keepdims=True) * normals - toward
     start = points + OFF_SURFACE * normals
-    for owner, patch, weight, _ in walk(world, start, away, np.arange(n), np.full(n, beyond)):
+    for owner, patch, weight, *_ in walk(world, start, away, np.arange(n), np.full(n, beyond)):
         np.add.at(out, owner, light.radiosity[patch] / np.pi * (weight * fresnel[owner])[:, None])
     for emitter in light.emitters:
         rays = room_for(n)

@@ -31,6 +31,7 @@ from .lobes import (
 )
 from .operands import RECTANGLE, Cells, room_for
 from .shots import shots_of
+from .slopes import slopes_of
 from .walks import STRIDE, hemisphere
 
 PATCH_SAMPLES, CLOTH_SAMPLES, CLOSE_SAMPLES = 24, 120, 960
@@ -60,6 +61,8 @@ class Light:
     """Surfaces that are followed as sources."""
     rest: np.ndarray
     """(p, 3) radiosity that is left to the links, the glows taken out."""
+    slopes: np.ndarray
+    """(p, 3, 3) how that changes over flat patches; see :func:`moth.transport.slopes.slopes_of`."""
 
 
 def light_key(world, source):
@@ -125,7 +128,11 @@ def _light(keyed):
     checkpoint()
     radiosity = _balanced(world, given, (straight, shots))
     glows, rest = _glows(world, given, radiosity, beams, (straight, shots))
-    return Light(tuple(emitters), straight, lit, radiosity, tuple(glows), rest)
+    taken = np.zeros(len(p), bool)
+    for glow in glows:
+        taken[glow.patches] = True
+    slopes = slopes_of(world, rest, taken)
+    return Light(tuple(emitters), straight, lit, radiosity, tuple(glows), rest, slopes)
 
 
 ROUNDS, LEAST_ROUND = 5, 0.003
@@ -429,35 +436,47 @@ def _parted(world, patches, shots):
     """Cells of flat patches, finer where lamps light them unevenly: (patch each cell is of, cells,
     their shares of lamps' light, their shares of even light).
     """
-    p, n = world.patches, len(patches)
-    two = p.start[patches + 1] - p.start[patches] == 2
+    p, n, parts = world.patches, len(patches), CUTS**2
     cells = sheet_cells(world, patches)
-    even: Any = np.full((n, CUTS**2), 1 / CUTS**2)
-    for at in np.flatnonzero(~two):
-        even[at, :] = _box(world, patches[at], cells, at)
+    whole = _rectangles(p, patches, cells)
+    even: Any = np.full((n, parts), 1 / parts)
+    own: Any = np.full((n, parts, 3), np.nan)
+    for at in np.flatnonzero(~whole):
+        even[at], own[at] = _box(world, patches[at], cells, at)
     told, count = _beams_over(world, cells, patches, shots)
     # Slats are narrow already.
     apart = (count >= ENOUGH) & (p.sheet[patches] < 0)
     uneven = (np.ptp(told, axis=1) > CUT_FROM * told.mean(1)) & apart
-    cut = uneven | ~two
-    whole = np.flatnonzero(~cut)
+    cut = uneven | ~whole
     lamps = np.where(uneven[:, None], told, even)[cut].ravel()
     steps = (np.arange(CUTS) + 0.5) / CUTS * 2 - 1
-    s, t = (k.reshape(-1) for k in np.meshgrid(steps, steps, indexing="ij"))
-    owner = np.repeat(np.flatnonzero(cut), CUTS**2)
-    s, t = (np.tile(k, int(cut.sum()))[:, None] for k in (s, t))
-    pieces = Cells(*(part[np.concatenate([whole, owner])] for part in cells))
-    k = len(whole)
-    pieces.middle[k:] += s * pieces.along[k:] + t * pieces.up[k:]
-    pieces.along[k:] /= CUTS
-    pieces.up[k:] /= CUTS
+    s, t = (k.ravel()[:, None] for k in np.meshgrid(steps, steps, indexing="ij"))
+    owner = np.concatenate([np.flatnonzero(~cut), np.repeat(np.flatnonzero(cut), parts)])
+    pieces = Cells(*(part[owner] for part in cells))
+    k = int((~cut).sum())
+    grid = cells.middle[cut, None] + s * cells.along[cut, None] + t * cells.up[cut, None]
+    # A part that the outline cuts sends from what it holds, as wide as that.
+    own = own[cut]
+    pieces.middle[k:] = np.where(np.isnan(own), grid, own).reshape(-1, 3)
+    sides = 4 * np.linalg.norm(np.cross(cells.along[cut], cells.up[cut]), axis=1)
+    filled = even[cut] * p.area[patches[cut], None] / np.maximum(sides[:, None] / parts, 1e-12)
+    scale = np.where(whole[cut, None], 1.0, np.sqrt(np.clip(filled, 0.01, 1))).ravel() / CUTS
+    pieces.along[k:] *= scale[:, None]
+    pieces.up[k:] *= scale[:, None]
     one = np.ones(k)
     return (
-        np.concatenate([whole, owner]),
+        owner,
         pieces,
         np.concatenate([one, lamps]),
         np.concatenate([one, even[cut].ravel()]),
     )
+
+
+def _rectangles(patches, chosen, cells):
+    """Which patches are the whole of the rectangle that their first triangle is half of."""
+    two = patches.start[chosen + 1] - patches.start[chosen] == 2
+    area = 4 * np.linalg.norm(np.cross(cells.along, cells.up), axis=1)
+    return two & (np.abs(area - patches.area[chosen]) < 1e-3 * area)
 
 
 def _beams_over(world, cells, patches, shots):
@@ -486,7 +505,7 @@ def _beams_over(world, cells, patches, shots):
 
 def _box(world, patch, cells, at):
     """Make a cell the rectangle about a flat patch of any outline; what part of the patch lies in
-    each of its parts.
+    each of its parts, and the middle of that, nan where there is none.
     """
     points, _ = samples(world, np.array([patch]), 256)
     normal = cells.normal[at]
@@ -502,4 +521,8 @@ def _box(world, patch, cells, at):
         np.clip(((k - low) / max(high - low, 1e-9) * CUTS).astype(int), 0, CUTS - 1)
         for k, low, high in ((a, a0, a1), (b, b0, b1))
     )
-    return np.bincount(i * CUTS + j, minlength=CUTS**2) / len(points)
+    count = np.bincount(i * CUTS + j, minlength=CUTS**2)
+    sums = np.zeros((CUTS**2, 3))
+    np.add.at(sums, i * CUTS + j, points)
+    with np.errstate(invalid="ignore"):
+        return count / len(points), sums / count[:, None]

@@ -88,7 +88,7 @@ def _lobe(world, eye, patches, width, back):
     rows, columns, values = [], [], []
     # Places on patches are lifted to the eye's side.
     start = places[on] - (0 if back else 2 * OFF_SURFACE) * normals[on]
-    for owner, patch, part, _ in walk(world, start, ways[on], np.arange(len(on))):
+    for owner, patch, part, *_ in walk(world, start, ways[on], np.arange(len(on))):
         rows.append(patches[on[owner] // LOOKS])
         columns.append(patch)
         values.append(part * weight[owner])

@@ -10,11 +10,14 @@ from numba import njit
 
 from ..engine.sampling import GOLDEN, R2_U, R2_V, scrambled, shifts
 from ..materials import lobe_concentration
+from ..world.covered import CLOSED, OPEN, is_open
 from ..world.world import left_by_air
 from .kernels import OFF_SURFACE
 
 LEGS = 7
 """Turns after which a walk is given up; the weight left by then is below a percent."""
+TRIES = 300
+"""Places of a triangle that are tried for one that is open."""
 STRIDE = 37
 """Has no divisor in common with the numbers of places and rays used."""
 
@@ -27,6 +30,7 @@ class Outline(NamedTuple):
     flat: np.ndarray
     """See :class:`moth.world.Mesh`."""
     triangle: np.ndarray
+    open: np.ndarray
     share: np.ndarray
     start: np.ndarray
     side: np.ndarray
@@ -36,7 +40,7 @@ class Outline(NamedTuple):
 def outline_of(world):
     """The patches of a world as the compiled loops take them."""
     m, p = world.mesh, world.patches
-    return Outline(m.vertices, m.faces, m.flat, p.triangle, p.share, p.start, p.side)
+    return Outline(m.vertices, m.faces, m.flat, p.triangle, p.open, p.share, p.start, p.side)
 
 
 class Faces(NamedTuple):
@@ -84,7 +88,7 @@ def patch_samples(outline, chosen, count, origins, normals):
     Writes (len(chosen) * count, 3) origins [m], lifted off the surface by half a millimetre: a
     window pane is a millimetre off its wall, and normals.
     """
-    vertices, faces, flat, triangle, share, start, side = outline
+    vertices, faces, flat, triangle, bare, share, start, side = outline
     for k in range(len(chosen)):
         p = chosen[k]
         shift = (p * R2_U) % 1.0
@@ -100,10 +104,18 @@ def patch_samples(outline, chosen, count, origins, normals):
                 else:
                     high = middle
             t = triangle[low]
+            # What furniture covers is passed over.
             u = (shift + (j + 1) * R2_U) % 1.0
             v = (shift * 1.7 + (j + 1) * R2_V) % 1.0
             if u + v > 1:
                 u, v = 1 - u, 1 - v
+            tries = 0 if bare[low] == OPEN or bare[low] == CLOSED else TRIES
+            while tries > 0 and not is_open(bare[low], u, v):
+                tries -= 1
+                u = (shift + (j + 1) * R2_U + tries * R2_V) % 1.0
+                v = (shift * 1.7 + (j + 1) * R2_V + tries * R2_U) % 1.0
+                if u + v > 1:
+                    u, v = 1 - u, 1 - v
             a, b, c = faces[t, 0], faces[t, 1], faces[t, 2]
             for i in range(3):
                 normals[at, i] = flat[t, i] * side[p]
@@ -263,9 +275,10 @@ def walk(world, origins, directions, owner, dark=None):
 
     Returns
     -------
-    list of (owner, patch, weight, straight)
-        Arrays, four a leg: the patches met, the share of their radiance that comes back along the
-        ray, and whether they lie on the ray itself, behind nothing or the straight share of cloth.
+    list of (owner, patch, weight, straight, far)
+        Arrays, five a leg: the patches met, the share of their radiance that comes back along the
+        ray, whether they lie on the ray itself, behind nothing or the straight share of cloth, and
+        how far from the leg's beginning [m].
         The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
     """
     mesh, optics = world.mesh, optics_of(world)
@@ -290,6 +303,8 @@ def walk(world, origins, directions, owner, dark=None):
         straight = walkers.straight.copy()
         going = _onward(hits, walkers, faces, (optics, world.extinction), leg, met)
         hit = met.patch >= 0
-        found.append((walkers.owner[hit], met.patch[hit], met.weight[hit], straight[hit]))
+        found.append(
+            (walkers.owner[hit], met.patch[hit], met.weight[hit], straight[hit], distance[hit])
+        )
         walkers = walkers.some(met.going[:going])
     return found

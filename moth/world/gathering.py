@@ -5,6 +5,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..materials import FINISHES
+from .covered import open_parts
 from .patches import Sides, gather_patches
 from .world import Mesh
 
@@ -89,7 +90,7 @@ class Pieces:
             self.sky.append(np.zeros((count, 3)) if sky is None else sky)
             self.patches += count
 
-    def mesh(self, figures):
+    def mesh(self, figures, furniture):
         columns = (np.concatenate(column) for column in zip(*self.parts, strict=True))
         vertices, faces, normals, albedo, finish, body, flat, front, back, sheet, *rest = columns
         along, grain = rest
@@ -114,6 +115,7 @@ class Pieces:
             np.where(along[faces[:, :1]].any(2), faces[:, :1], faces),
             front,
             albedo[faces].mean(1),
+            open_parts(mesh, furniture),
             Sides(
                 *(
                     np.concatenate(k)

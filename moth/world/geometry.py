@@ -120,7 +120,7 @@ def build_mesh(setup, sheets):
         )
     _add_grip_stands(pieces, setup, sheets)
     _add_units(pieces, setup, sheets)
-    return pieces.mesh(figures)
+    return pieces.mesh(figures, len(setup.furniture))
 
 
 def _clusters_of(vertices, mesh):

@@ -7,6 +7,8 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 
+from .covered import middles_open, share_open
+
 FINEST, MOST = 0.30, 900
 """Least side of a wall's patch [m], and about how many a room is cut into."""
 
@@ -16,7 +18,7 @@ class Patches:
     """Pieces of surface of about even light. A sheet has two sets, front and back."""
 
     area: np.ndarray
-    """(p,) [m^2]."""
+    """(p,) of what is open of it [m^2]."""
     albedo: np.ndarray
     """(p, 3) diffuse, linear BT.709."""
     through: np.ndarray
@@ -29,10 +31,14 @@ class Patches:
     """(p,) 1 front, -1 back."""
     triangle: np.ndarray
     """(t,) triangles in the order of their patches."""
+    open: np.ndarray
+    """(t,) which parts of each are not covered by furniture; see :mod:`moth.world.covered`."""
     share: np.ndarray
     """(t,) running part of the patch's area, 0..1, at the end of each."""
     start: np.ndarray
     """(p + 1,) where each patch begins in `triangle`."""
+    middle: np.ndarray
+    """(p, 3) of what is open [m]."""
     sky: np.ndarray
     """(p, 3) middle of a patch of sky seen from the ground, zero for all else."""
     planar: np.ndarray
@@ -213,6 +219,8 @@ LEAST_PART = 1e-7
 
 SECTOR = 0.38
 """Part of a triangle's normal along an axis from which it faces that way too: sectors of 45°."""
+DEEP, SQUARE = 4, 0.999
+"""What faces along an axis, to so near a cosine, is sorted by so many parts of a cube that way."""
 NO_AREA = 1e-12
 """Twice the area of a triangle that is none [m^2]."""
 
@@ -244,7 +252,12 @@ def clusters(vertices, faces, size, sectors=False):
         like = np.maximum.accumulate(np.where(length > NO_AREA, np.arange(len(faces)), 0))
         facing = facing[like]
     middle = corners.mean(1)
-    cube = np.floor((middle - middle.min(0)) / size).astype(int)
+    from_low = middle - middle.min(0)
+    cube = np.floor(from_low / size).astype(int)
+    if sectors:
+        # A shelf's back is not lit as its boards' edges before it.
+        at = np.flatnonzero(np.abs(normal).max(1) > SQUARE * length)
+        cube[at, axis[at]] = from_low[at, axis[at]] / (size / DEEP)
     key = ((cube[:, 0] * 1000 + cube[:, 1]) * 1000 + cube[:, 2]) * 27 + facing
     return np.unique(key, return_inverse=True)[1]
 
@@ -259,11 +272,11 @@ class Sides(NamedTuple):
     sky: np.ndarray
 
 
-def gather_patches(vertices, faces, front, albedo, sides):
+def gather_patches(vertices, faces, front, albedo, masks, sides):
     """Patches from the triangles' numbers; the index arrays are made here.
 
-    `front` (m,) is the patch of each triangle, `sides` a :class:`Sides`; a sheet's back patches lie
-    on the same triangles as its `other`.
+    `front` (m,) is the patch of each triangle, `masks` (m,) what is open of it, `sides` a
+    :class:`Sides`; a sheet's back patches lie on the same triangles as its `other`.
     """
     through, other, sheet, side, sky = sides
     corners = vertices[faces]
@@ -283,11 +296,14 @@ def gather_patches(vertices, faces, front, albedo, sides):
         pieces[p] = pieces[other[p]]
     triangle = np.concatenate(pieces)
     start = np.concatenate([[0], np.cumsum([len(piece) for piece in pieces])])
-    total = np.array([max(float(area[piece].sum()), 1e-9) for piece in pieces])
+    # What is covered but for a chink keeps that much: a ray that finds the chink would make it
+    # glow.
+    bare = area * np.maximum(share_open(masks), LEAST_OPEN)
+    total = np.array([max(float(bare[piece].sum()), 1e-9) for piece in pieces])
     # Rounding must not leave a patch whose running share ends below one.
     share = np.concatenate(
         [
-            np.minimum(np.cumsum(area[piece]) / whole, 1.0)
+            np.minimum(np.cumsum(bare[piece]) / whole, 1.0)
             for piece, whole in zip(pieces, total, strict=True)
         ]
     )
@@ -297,8 +313,28 @@ def gather_patches(vertices, faces, front, albedo, sides):
     own = np.bincount(front, area, count)
     mean = weighted / np.maximum(own, 1e-12)[:, None]
     mean[back] = mean[other[back]]
-    planar = _planar(corners[triangle], np.repeat(np.arange(count), np.diff(start)), count)
-    return Patches(total, mean, through, other, sheet, side, triangle, share, start, sky, planar)
+    owner = np.repeat(np.arange(count), np.diff(start))
+    moment = bare[triangle, None] * middles_open(corners, masks)[triangle]
+    middle = np.stack([np.bincount(owner, moment[:, k], count) for k in range(3)], 1)
+    return Patches(
+        total,
+        mean,
+        through,
+        other,
+        sheet,
+        side,
+        triangle,
+        masks[triangle],
+        share,
+        start,
+        middle / total[:, None],
+        sky,
+        _planar(corners[triangle], owner, count),
+    )
+
+
+LEAST_OPEN = 1 / 128
+"""Part of a triangle that counts as open where none was found open."""
 
 
 def _planar(corners, patch, count):
