@@ -111,10 +111,12 @@ def open_parts(mesh, furniture):
     closed = (body > 0) & (mesh.back[some] < 0)
     low, high = corners.min(1), corners.max(1)
     near, solid = np.zeros(len(some), bool), np.zeros(len(some), bool)
+    faced = flat.any(1)
     for one in np.unique(body[closed]):
         own = corners[body == one].reshape(-1, 3)
         by = (low <= own.max(0) + TOUCH).all(1) & (high >= own.min(0) - TOUCH).all(1)
-        by &= body != one
+        # Splinters without area face nowhere.
+        by &= (body != one) & faced
         near |= by
         solid |= (body == one) & by.any()
     if near.any():
