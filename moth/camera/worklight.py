@@ -22,7 +22,8 @@ it.
 
 
 def by_work_light(setup):
-    """A set-up as it is framed: one that has no source gets a plain lamp overhead, others stay.
+    """A set-up as it is framed: one that nothing lights, since there is no unit or all its windows are
+    blacked out, gets a plain lamp overhead; others stay.
 
     Parameters
     ----------
@@ -39,7 +40,7 @@ def by_work_light(setup):
     >>> [u.id for u in by_work_light(bare()).units]
     ['@work']
     """
-    if sources(setup):
+    if any(source.emitters or source.sky for source in sources(setup)):
         return setup
     camera = setup.cameras[0]
     face, lens = anchor(setup), np.asarray(camera.position, float)

@@ -55,3 +55,6 @@ def test_it_is_no_part_of_the_set_up():
     window = {"id": "w", "name": "W", "wall": "east", "along": 3, "up": 1.5, "size": [1, 1]}
     day = load(data(units=[], openings=[window]))
     assert by_work_light(day) is day
+    # By a window that is blacked out nothing comes in, and the frame would be black.
+    shut = load(data(units=[], openings=[{**window, "cover": "blackout"}]))
+    assert [u.id for u in by_work_light(shut).units] == [WORK]

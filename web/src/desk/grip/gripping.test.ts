@@ -45,6 +45,21 @@ test("it stands on the other side than the chosen unit", () => {
   expect(Math.sign(where().angle)).toBe(-Math.sign(unit));
 });
 
+test("pieces brought in one after another stand clear of each other and of the heads", () => {
+  for (const kind of ["mirror", "board", "flag", "reflector"] as const) bringGrip(kind);
+  const { grip, units } = readDesk().draft!;
+  const apart = (a: number[], b: number[]) => Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!);
+  for (const one of grip) {
+    for (const other of grip)
+      if (other !== one)
+        expect(apart(one.position, other.position)).toBeGreaterThan(
+          (one.size[0]! + other.size[0]!) / 2 - 1e-3,
+        );
+    for (const unit of units)
+      expect(apart(one.position, unit.position)).toBeGreaterThan(one.size[0]! / 2 + 0.24);
+  }
+});
+
 test("two of a kind have two names and two ids, and the freed id is used again", () => {
   bringGrip("flag");
   bringGrip("flag");

@@ -1,5 +1,5 @@
 /** Grip brought in, moved, turned and struck; and the rigs that are made in one move. */
-import { api, got, type Grip, type Point, type Schemas } from "../../app/api";
+import { api, got, type Document, type Grip, type Point, type Schemas } from "../../app/api";
 import { frameOf, nudge, RING_THIRD } from "../units/gestures";
 import { fromPolar, toPolar, wrap, type Polar } from "../plan/polar";
 import { eyesOf, halfWay, middleOf, SUN, wayTo } from "../place/aiming";
@@ -55,6 +55,28 @@ export const KINDS: {
 
 const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e3) / 1e3) as Point;
 
+/** Places that a piece is brought in at, in the order they are tried: angles off the lens, on its
+ * side and then the other; distances to the face. */
+const TURNS = [70, 95, 45, 120, 145, -70, -95, -45, -120, -145];
+const DISTANCES = [1.4, 1.3, 1.2, 1.1, 1.0, 0.9, 0.8, 0.7, 0.6];
+const HEAD = 0.25;
+
+/** The first of some places that is in the room and clear of other grip and of heads, or the
+ * clearest. */
+function freePlace(setup: Document, width: number, places: Point[]): Point {
+  const others = [
+    ...setup.grip.map((g) => ({ at: g.position, reach: g.size[0] / 2 })),
+    ...setup.units.map((u) => ({ at: u.position, reach: HEAD })),
+  ];
+  const clear = ([x, y]: Point) =>
+    Math.min(
+      ...others.map(({ at, reach }) => Math.hypot(x - at[0]!, y - at[1]!) - reach - width / 2),
+    );
+  const inside = places.filter((p) => inRoom(setup.room, p, 0.2));
+  const best = (some: Point[]) => some.reduce((a, b) => (clear(b) > clear(a) ? b : a));
+  return inside.find((p) => clear(p) > 0) ?? best(inside.length ? inside : places);
+}
+
 /** Bring a piece in beside the face, on the side the chosen unit is not. */
 export function bringGrip(kind: Grip["kind"]) {
   const { draft } = readDesk();
@@ -77,15 +99,15 @@ export function bringGrip(kind: Grip["kind"]) {
     Math.max(frame.face[2], size[1] / 2 + 0.05),
     draft.room.height - size[1] / 2 - 0.05,
   );
-  let distance = 1.4;
-  const inside = (p: Point) => inRoom(draft.room, p, 0.2);
-  let place = fromPolar({ angle: side * 70, height: 0, distance }, frame.face, frame.lens);
-  while (!inside(place) && distance > 0.6)
-    place = fromPolar(
-      { angle: side * 70, height: 0, distance: (distance -= 0.1) },
-      frame.face,
-      frame.lens,
-    );
+  const place = freePlace(
+    draft,
+    size[0],
+    TURNS.flatMap((turn) =>
+      DISTANCES.map((distance) =>
+        fromPolar({ angle: side * turn, height: 0, distance }, frame.face, frame.lens),
+      ),
+    ),
+  );
   const piece: Grip = {
     id: `g${n}`,
     name,
