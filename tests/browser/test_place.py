@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import came, pixels
@@ -53,6 +54,13 @@ def test_a_place_is_furnished_by_hand_and_undone(desk):
     put(desk, "From south", y)
     desk.get_by_role("button", name="Set down").click()
     settled(desk)
+    assert number(desk, "Above floor") == 0.75
+    # The table carried on takes the books along.
+    pick(desk, "Piece in hand", re.compile("^Table$"))
+    put(desk, "From west", round(x + 0.3, 2))
+    pick(desk, "Piece in hand", "Pile of books")
+    settled(desk)
+    assert number(desk, "From west") == pytest.approx(x + 0.3, abs=0.006)
     assert number(desk, "Above floor") == 0.75
     # A chair is copied; the copy stands beside it.
     bring(desk, "Chair")

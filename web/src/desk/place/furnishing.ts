@@ -3,6 +3,7 @@ import type { Document, Furniture, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
 import { inRoom, nearestWall, offWall, turnFrom, wallsOf, type Wall } from "./walls";
+import { isUnder } from "./stacking";
 import { onGrid, outsideOf, standing } from "./standing";
 import { act, move, readDesk, setDesk, withPiece } from "../store";
 
@@ -34,17 +35,9 @@ export function strikePiece(id: string) {
 
 /** Height of what stands under a piece's middle: floor, or the top of the highest piece there. */
 export function under(item: Furniture, others: readonly Furniture[]) {
-  const [x, y] = item.position;
   return others
     .filter((f) => f.id !== item.id)
-    .filter((f) => {
-      const [c, s] = [Math.cos((f.turn * Math.PI) / 180), Math.sin((f.turn * Math.PI) / 180)];
-      const dx = x - f.position[0],
-        dy = y - f.position[1];
-      return (
-        Math.abs(c * dx + s * dy) <= f.size[0] / 2 && Math.abs(c * dy - s * dx) <= f.size[1] / 2
-      );
-    })
+    .filter((f) => isUnder(f, item.position))
     .reduce((top, f) => Math.max(top, f.position[2] + f.size[2]), 0);
 }
 

@@ -1,20 +1,9 @@
-/** What goes together: furniture and its own lights, a stand and what is on it by arms. */
-import type { Document, Furniture, Grip, Point, Unit } from "../../app/api";
+/** What goes together: furniture, its own lights and what stands on it; a stand and what is on it
+ * by arms. */
+import type { Document, Grip, Unit, Point } from "../../app/api";
 import { footOf } from "../plan/stands";
-
-type Stood = Pick<Furniture, "position" | "size" | "turn">;
-
-const round = (p: readonly number[]): Point => p.map((v) => Math.round(v * 1e4) / 1e4) as Point;
-
-/** A way, turned about the upright, counter-clockwise from above [deg]. */
-function turned([x, y, z]: readonly number[], degrees: number): Point {
-  const a = (degrees * Math.PI) / 180,
-    [c, s] = [Math.cos(a), Math.sin(a)];
-  return [c * x! - s * y!, s * x! + c * y!, z!];
-}
-
-const minus = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v - b[k]!) as Point;
-const plus = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v + b[k]!) as Point;
+import { minus, moved, plus, round, turned, type Stood } from "./rigid";
+import { carryAlong } from "./stacking";
 
 /** A place of a piece, given in parts of its width, depth and height. */
 export const placeOn = (piece: Stood, at: readonly number[]): Point =>
@@ -36,16 +25,13 @@ function goneAlong(unit: Unit, was: Stood, is: Stood): Unit {
   return { ...unit, position, aim: round(aim) };
 }
 
-const moved = (a: Stood, b: Stood) =>
-  a.turn !== b.turn ||
-  [0, 1, 2].some((k) => a.position[k] !== b.position[k] || a.size[k] !== b.size[k]);
-
 /**
- * Keep together what belongs together after a change: a unit goes with the piece that it is part of
- * and is struck with it; a unit that was moved takes its piece along, unless that is locked.
+ * Keep together what belongs together after a change: what stands on a piece goes with it; a unit
+ * goes with the piece that it is part of and is struck with it; a unit that was moved takes its
+ * piece along, unless that is locked.
  */
 export function keepTogether(before: Document, after: Document): Document {
-  return onStands(before, withPieces(before, after));
+  return onStands(before, withPieces(before, carryAlong(before, after)));
 }
 
 /** A thing on another's stand by an arm, after a change of that: gone along, or let go. */
