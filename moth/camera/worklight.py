@@ -22,7 +22,7 @@ it.
 
 
 def by_work_light(setup):
-    """A set-up as it is framed: one that nothing lights, since there is no unit or all its windows are
+    """A set-up as it is framed: one that nothing lights, since there is no unit or every window is
     blacked out, gets a plain lamp overhead; others stay.
 
     Parameters

@@ -4,8 +4,9 @@ import numpy as np
 
 from ..colour import LUMINANCE
 from ..metering import origin_of
-from ..transport import project, sheen_of
+from ..transport import build_emitter, sheen_of
 from ..transport import sources as sources_of
+from ..transport.housings import head_distance
 from ..wording import percent
 from ..world import pieces
 from ..world.gathering import GLOSS
@@ -66,17 +67,9 @@ def _units(scene):
         mirror = _mirrors(scene, pixels)
         straight, mirrored = pixels[mirror < 0], pixels[mirror >= 0]
         if unit.role != "practical" and len(straight) > SEEN:
-            at = project(scene.camera, [unit.position])[0]
             rows, columns = np.divmod(straight, scene.view.size[0])
-            head = (
-                at is not None
-                and (
-                    np.hypot(
-                        columns / scene.view.size[0] - at[0], rows / scene.view.size[1] - at[1]
-                    )
-                    < 0.05
-                ).any()
-            )
+            ways = scene.view.rays(columns + 0.5, rows + 0.5)
+            head = np.isfinite(head_distance(scene.view.origin, ways, build_emitter(unit))).any()
             yield Reading(
                 key=f"frame unit {unit.id}",
                 kind="frame",

@@ -233,6 +233,36 @@ def test_a_fixed_lamp_is_read_by_its_brightest_part():
     assert row.sits == pytest.approx(np.log2(brightest / 0.18), abs=0.2)
 
 
+@pytest.mark.parametrize("seed", range(10))
+def test_a_head_in_the_frame_is_not_told_as_its_stand(seed):
+    """A large box whose middle is out of the picture, and one of which only the pole is in it."""
+    draw = np.random.default_rng([seed, 5])
+    side, away = float(draw.choice([-1, 1])), float(draw.uniform(0.5, 1.6))
+    # Half the frame's width there, by the camera's own projection, which knows no place out of it.
+    camera = scene([{}]).cameras[0]
+    lens = camera.position
+    y = lens[1] - away
+    spots = [(lens[0] + side * float(x), y, lens[2]) for x in np.linspace(0, 1.5, 301)]
+    edge = max((s for s in spots if project(camera, [s])[0]), key=lambda s: side * s[0])[0]
+    box = {
+        "id": "box",
+        "head": "softbox-large",
+        "position": [edge + side * float(draw.uniform(0.25, 0.35)), y, lens[2]],
+        "aim": [edge + side * 0.3, 0, lens[2]],
+        "role": "edge",
+    }
+    assert project(camera, [box["position"]])[0] is None
+    assert [r.word for r in found(scene([{}, box]), "frame unit")] == ["in the picture"]
+    over = {
+        **box,
+        "head": "panel-small",
+        "position": [edge - side * 0.1, y, 2.7],
+        "aim": [edge - side * 0.1, 0, 2.7],
+    }
+    told = [r.word for r in found(scene([{}, over]), "frame unit")]
+    assert told == ["its stand is in the picture"]
+
+
 def test_what_is_in_the_frame_is_told_once_and_where():
     edge = {
         "id": "edge",

@@ -49,27 +49,34 @@ def body_distance(origin, rays, emitter):
     ndarray, shape (n,)
         In lengths of the directions; infinite for a miss.
     """
-    a, b, deep = housing(emitter)
-    turn, offset = emitter.vectors, origin - emitter.centre
-    if emitter.kind == BALL:
-        reach = np.full(len(rays), np.inf)
-    else:
-        ways, low, high = np.eye(3), [-a, -b, -deep], [a, b, -1e-4]
-        if emitter.kind == DISC:
-            half = (a + b) / 2
-            ways, low, high = (
-                np.concatenate([ways, _SLANTS]),
-                [*low, -half, -half],
-                [*high, half, half],
-            )
-        o, d = ways @ turn @ offset, rays @ (ways @ turn).T
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t0, t1 = (np.array(low) - o) / d, (np.array(high) - o) / d
-        near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
-        reach = np.where((near < far) & (near > 0), near, np.inf)
+    ball = emitter.kind == BALL
+    reach = np.full(len(rays), np.inf) if ball else head_distance(origin, rays, emitter)
     for rod in emitter.rods:
         reach = np.minimum(reach, _along_rod(origin, rays, *rod))
     return reach
+
+
+def head_distance(origin, rays, emitter):
+    """As :func:`body_distance`, of the head alone: the housing behind its face, or its ball."""
+    a, b, deep = housing(emitter)
+    turn, offset = emitter.vectors, origin - emitter.centre
+    if emitter.kind == BALL:
+        toward = -(rays @ offset) / (rays**2).sum(1)
+        apart = np.linalg.norm(offset + toward[:, None] * rays, axis=1)
+        return np.where((apart < emitter.face.half_width) & (toward > 0), toward, np.inf)
+    ways, low, high = np.eye(3), [-a, -b, -deep], [a, b, -1e-4]
+    if emitter.kind == DISC:
+        half = (a + b) / 2
+        ways, low, high = (
+            np.concatenate([ways, _SLANTS]),
+            [*low, -half, -half],
+            [*high, half, half],
+        )
+    o, d = ways @ turn @ offset, rays @ (ways @ turn).T
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t0, t1 = (np.array(low) - o) / d, (np.array(high) - o) / d
+    near, far = np.minimum(t0, t1).max(1), np.maximum(t0, t1).min(1)
+    return np.where((near < far) & (near > 0), near, np.inf)
 
 
 def _along_rod(origin, rays, one, other, radius):
