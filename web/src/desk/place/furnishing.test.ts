@@ -5,8 +5,9 @@ import { usePreferences } from "../../app/preferences";
 import { finishNudge } from "../units/gestures";
 import { act, readDesk, settle } from "../store";
 import { bringPiece, copyPiece } from "./bringing";
-import { carryPiece, pieceKey, setDown, strikePiece, toWall, turnPiece, under } from "./furnishing";
+import { carryPiece, pieceKey, setDown, strikePiece, toWall, turnPiece } from "./furnishing";
 import { halfReach, outsideOf, standing } from "./standing";
+import { under } from "./stacking";
 import { ofSwatch, swatchOf } from "./swatch";
 
 const wood = { reflectance: 0.3, colour: [1, 0.6, 0.4] as Point };

@@ -3,7 +3,7 @@ import type { Document, Furniture, Point } from "../../app/api";
 import { frameOf, nudge } from "../units/gestures";
 import { floorAxes } from "../plan/polar";
 import { inRoom, nearestWall, offWall, turnFrom, wallsOf, type Wall } from "./walls";
-import { isUnder } from "./stacking";
+import { under } from "./stacking";
 import { onGrid, outsideOf, standing } from "./standing";
 import { act, move, readDesk, setDesk, withPiece } from "../store";
 
@@ -31,14 +31,6 @@ export function strikePiece(id: string) {
   if (!item || item.locked) return;
   act((d) => ({ ...d, furniture: d.furniture.filter((f) => f.id !== id) }), `${item.name} struck`);
   setDesk({ chosenPiece: null });
-}
-
-/** Height of what stands under a piece's middle: floor, or the top of the highest piece there. */
-export function under(item: Furniture, others: readonly Furniture[]) {
-  return others
-    .filter((f) => f.id !== item.id)
-    .filter((f) => isUnder(f, item.position))
-    .reduce((top, f) => Math.max(top, f.position[2] + f.size[2]), 0);
 }
 
 export function setDown(id: string) {

@@ -74,6 +74,15 @@ test("what is locked, lifted off, or moved by the same change is let be", () => 
   expect(keepTogether(before, after)).toBe(after);
 });
 
+test("what stood on a struck piece comes down to what is under it", () => {
+  const before = scene(table, crate, books),
+    without = (id: string) => scene(...before.furniture.filter((f) => f.id !== id)),
+    left = (id: string) => keepTogether(before, without(id)).furniture;
+  expect(left("crate").find((f) => f.id === "books")!.position).toEqual([2.5, 2.1, 0.75]);
+  expect(left("table").map((f) => f.position[2])).toEqual([0, 0.3]);
+  expect(left("books")).toEqual([table, crate]);
+});
+
 test("a table carried through under a thing that stands on another takes nothing", () => {
   const other = piece("other", { position: [2.6, 2.1, 0] });
   expect(changed(scene(table, other, crate), "table", { position: [4, 2, 0] }).crate).toBe(crate);

@@ -15,6 +15,14 @@ export function isUnder(f: Furniture, [x, y]: readonly number[]) {
   return Math.abs(across) <= f.size[0] / 2 && Math.abs(along) <= f.size[1]! / 2;
 }
 
+/** Height of what stands under a piece's middle: floor, or the top of the highest piece there. */
+export function under(item: Furniture, others: readonly Furniture[]) {
+  return others
+    .filter((f) => f.id !== item.id)
+    .filter((f) => isUnder(f, item.position))
+    .reduce((top, f) => Math.max(top, topOf(f)), 0);
+}
+
 /** The pieces that a thing stands on. */
 const supports = (item: Furniture, others: readonly Furniture[]) =>
   others.filter(
@@ -26,8 +34,9 @@ const supports = (item: Furniture, others: readonly Furniture[]) =>
   );
 
 /**
- * Let what stands on a piece go along when that is carried, turned or made higher. What is locked
- * stays, and so does what stands on another piece as well that did not move.
+ * Let what stands on a piece go along when that is carried, turned or made higher, and come down
+ * when it is struck. What is locked stays, and so does what stands on another piece as well that
+ * did not move.
  */
 export function carryAlong(before: Document, after: Document): Document {
   if (before.furniture === after.furniture) return after;
@@ -45,6 +54,13 @@ export function carryAlong(before: Document, after: Document): Document {
     const on = supports(old, before.furniture)
       .map((f) => [f, given.get(f.id)] as const)
       .map(([f, left]) => [f, left && now(left)] as const);
+    if (on.length && on.every(([, left]) => !left)) {
+      const [x, y, z] = item.position as Point,
+        lower = after.furniture.filter((f) => topOf(f) < z + TOUCH);
+      const dropped = { ...item, position: round([x, y, under(item, lower)]) };
+      is.set(item.id, dropped);
+      return dropped;
+    }
     const gone = on.filter(([f, n]) => n && moved(f, n));
     if (!gone.length || gone.length < on.length) return item;
     const [from, to] = gone[0]! as [Furniture, Furniture],
