@@ -154,6 +154,12 @@ def _spread(values, neighbours, shares, out):
             out[i, c] = s
 
 
+SAME, STEPPED = 0.99995, 0.002
+"""What faces the same way to such a cosine lies in one plane to so much [m], more from a decimetre
+on, or is another's.
+"""
+
+
 @njit(nogil=True, cache=True)
 def _weigh(places, past, step, gathering, neighbours, shares):
     """Weights of the four gathering points round each shading point; the sum of each, before it is
@@ -194,6 +200,9 @@ def _weigh(places, past, step, gathering, neighbours, shares):
                 off += d * normals[i, c]
                 gap += d * d
             reach = 0.012 * toward_depth[i]
+            if dot > SAME and abs(off) > STEPPED * (1 + np.sqrt(gap) / 0.1):
+                # Two boards that face the very same way, one behind the other.
+                continue
             if (
                 abs(off) > reach + 0.25 * np.sqrt(gap)
                 or gap > (0.06 * toward_depth[i] + 0.05) ** 2 * 9
@@ -260,6 +269,7 @@ def _blend(points, normals, depth):
         np.exp(-((distance / reach) ** 2))
         * np.where(facing > 0.8, facing, 0) ** 16
         * (off < 0.2 * reach + 0.15 * distance)
+        * ((facing < SAME) | (off < STEPPED * (1 + distance / 0.1)))
     )
     weight[:, 0] = 1
     weight /= weight.sum(1, keepdims=True)

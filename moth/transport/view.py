@@ -331,6 +331,12 @@ def _some(hit, which):
     return {k: v[which] for k, v in hit.items()}
 
 
+STEP, STEEP = 0.001, 0.3
+"""How far two places of one pixel may lie apart along the normal, to be of one surface [m], and by
+what part of their distance: more than round things of so many triangles need.
+"""
+
+
 def _plain_and_edges(pixels, hits, past):
     """Shading points of pixels from the four places in each: (pixels, what they meet, weight,
     cloths on the way).
@@ -346,6 +352,10 @@ def _plain_and_edges(pixels, hits, past):
         )
         plain &= (other["normal"] * first["normal"]).sum(1) > 0.985
         plain &= np.abs(other["albedo"] - first["albedo"]).max(1) < 0.04
+        # A board before another of the same piece faces the same way: a step is an edge too.
+        apart = other["point"] - first["point"]
+        off = np.abs((apart * first["normal"]).sum(1))
+        plain &= off < STEP + STEEP * np.linalg.norm(apart, axis=1)
     middle = {
         k: sum(h[k][plain] for h in hits) / 4
         for k in ("point", "normal", "along", "albedo", "toward", "grain")
