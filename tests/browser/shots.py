@@ -257,7 +257,8 @@ def main():
         browser = playwright.chromium.launch(**CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         for name in views(page, server):
-            page.screenshot(path=FOLDER / f"{name}.png")
+            # A button just pressed is shown as it will be.
+            page.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
             print(name)
         browser.close()
 
