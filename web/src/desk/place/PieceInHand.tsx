@@ -258,7 +258,7 @@ export function PieceInHand({
           "It stands outside: in the sun's way, and seen by the windows, lit by the sky and the sun. "}
         On the plan it is drawn to walls, and to {length.unit === "ft" ? "half feet" : "decimetres"}
         ; Alt lets it stand anywhere. Arrow keys move it, [ and ] turn it, Page Up and Down lift it.
-        What stands on it goes along, unless that is locked.
+        Furniture that stands on it goes along, unless that is locked.
       </p>
     </>
   );
