@@ -75,9 +75,9 @@ def _walls(setup):
                 if any(h[0] < (u0 + u1) / 2 < h[1] and h[2] < (v0 + v1) / 2 < h[3] for h in holes):
                     continue
                 out.append((name, corner + u0 * a + v0 * b, (u1 - u0) * a, (v1 - v0) * b))
-    if setup.sky.sun and not room.outdoors:
-        # A dark house: what its sunlit front gives the land before it is not in the model. And the
-        # land, that the sun lights where the room's own walls let it.
+    if setup.openings and not room.outdoors and (setup.sky.on or setup.sky.sun):
+        # The house's fronts, and the land that sky and sun light where it lets them. What a lamp
+        # outside gives the land is not in the model.
         middle = box / 2
         for _, corner, a, b in list(out):
             normal = np.cross(a, b) / np.linalg.norm(np.cross(a, b))
@@ -89,10 +89,10 @@ def _walls(setup):
 
 
 def _albedo(setup, wall):
-    from moth.transport.beyond import GROUND
     from moth.world.figures import surface_albedo
+    from moth.world.surroundings import OUTER_WALLS
 
-    own = {"land": np.full(3, GROUND), "shell": np.zeros(3)}
+    own = {"land": surface_albedo(setup.room.land), "shell": np.full(3, OUTER_WALLS)}
     return own[wall] if wall in own else surface_albedo(getattr(setup.room, wall))
 
 

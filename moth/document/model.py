@@ -86,6 +86,9 @@ class Room(Model):
     storey: Annotated[float, Field(allow_inf_nan=False, ge=0, le=60)] = 0.0
     """Height of the floor over the ground outside [m]."""
     outdoors: bool = False
+    land: Surface = Surface(reflectance=0.2)
+    """What lies about the house and is seen through its windows; typical of grass and paving.
+    Outdoors all the ground is of the floor's."""
     floor: Surface = Surface(reflectance=0.2)
     ceiling: Surface = Surface(reflectance=0.7)
     north: Surface = Surface()

@@ -21,7 +21,7 @@ class Material:
     key: str
     name: str
     group: str
-    """"cloth", "net", "board", "reflector", "dark" or "wall"."""
+    """"cloth", "net", "board", "reflector", "dark", "wall" or "ground"."""
     reflectance: float = 0.0
     """Diffuse, sent back."""
     mirror: float = 0.0
@@ -167,7 +167,14 @@ def _board(key, name, reflectance, group="board", **more):
 
 
 _FRESNEL = "typical; front-surface glass 4 % (Fresnel, index 1.5) included"
-_SOIL = "typical; broadband albedo of the kind, Oke, Boundary Layer Climates (1987), table 1.1"
+_SOIL = "typical; broadband albedo of the kind, Oke, Boundary Layer Climates (1987)"
+
+
+def _ground(key, name, reflectance, colour):
+    more = {"source": _SOIL, "tolerance": 0.3}
+    return _board(key, name, reflectance, "ground", colour=colour, **more)
+
+
 _DRAPE = {
     "tolerance": 0.3,
     "source": "typical; shares of this order in EN 14501:2021, classes of visual comfort of blinds",
@@ -291,9 +298,11 @@ MATERIALS = {
             source=_SOIL,
             tolerance=0.3,
         ),
-        _board(
-            "grass", "Grass", 0.22, "wall", colour=(0.62, 1.0, 0.32), source=_SOIL, tolerance=0.3
-        ),
+        _ground("grass", "Grass", 0.22, (0.62, 1.0, 0.32)),
+        _ground("asphalt", "Asphalt", 0.12, (1.0, 0.98, 0.95)),
+        _ground("mud", "Mud, wet", 0.10, (1.0, 0.84, 0.66)),
+        _ground("sand", "Sand, dry", 0.35, (1.0, 0.84, 0.62)),
+        _ground("snow", "Snow, fresh", 0.80, (0.95, 0.98, 1.0)),
     )
 }
 """Materials by key."""

@@ -122,11 +122,12 @@ def test_a_house_before_the_window_keeps_the_sun_out_and_none_lets_it_in():
 
 @pytest.mark.parametrize("reflectance", [0.0, 0.25, 0.6])
 def test_a_wall_outside_sends_what_the_sky_gives_it(reflectance):
-    scene = setup(wall(reflectance))
+    high = {"width": 5, "depth": 6, "height": 3, "storey": 60, **dict.fromkeys(SIDES, BLACK)}
+    before = {**wall(reflectance), "position": [2.5, -21, -60]}
+    scene = setup(before, room={**high, "land": BLACK})
     place = [2.5, 1.2, 1.5]
-    # Under the CIE overcast sky an upright wall has 0.396 of the level ground's, and half of what
-    # land of reflectance 0.2 sends back.
-    on_wall = (0.396 + 0.5 * 0.2) * FULL_SKY
+    # Under the CIE overcast sky an upright wall has 0.396 of the level ground's.
+    on_wall = 0.396 * FULL_SKY
     expected = of_pane(reflectance / np.pi * on_wall, place)
     assert level(scene, "@sky", place, [0, -1, 0]) == pytest.approx(expected, rel=0.03, abs=0.5)
 

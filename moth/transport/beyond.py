@@ -1,35 +1,43 @@
-"""What is seen through a window: the sky and the land, and the solids that stand before them.
+"""What is seen through a window: the sky, the land, and the solids that stand before them.
 
-By the light of the sun the land has shadows: of the solids, and of the room itself.
+All of it lights all of it: sky and sun what they reach, and each what it gives the others.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..world.surroundings import CLEAR, clear_toward
 
 PLACES = 3
 """Places of a pane each way over which what it shows is averaged, for the light it brings in."""
-CLEAR = 0.02
-"""A ray toward the sun sets out so far before a solid [m]."""
 FAR = 1000.0
 """Farther than all that stands outside [m]."""
-GROUND = 0.2
-"""Reflectance of the land outside, seen through windows below the horizon; typical."""
+SETTLED = 1e-4
+"""Light that goes to and fro outside is followed until an order brings less of the most."""
+ORDERS = 60
+"""That are followed at most: pale walls about a yard send ten."""
 
 
 @dataclass(frozen=True)
 class Beyond:
     """Luminance of what is outside, by the light of the sky or of the sun."""
 
-    outside: Any
-    """A moth.world.Outside, or None where no solid stands."""
+    around: Any
+    """A moth.world.surroundings.Surroundings."""
     luminance: Any
-    """Of unit directions (n, 3) where nothing stands and nothing shades [cd/m^2]."""
-    lit: np.ndarray
-    """(m, 3) luminance of each of the solids' triangles, nothing before it [cd/m^2]."""
+    """Of unit directions (n, 3) to the sky [cd/m^2]; none for the sun's light, whose disc is told
+    elsewhere."""
+    given: np.ndarray
+    """(pieces, 3) luminance of each piece on the land, but for what the sun gives it straight
+    [cd/m^2]."""
+    land: np.ndarray
+    """(3,) luminance of the open land [cd/m^2]."""
+    change: np.ndarray
+    """(cells, 3) of its cells more or less than that, but for the sun's shadows [cd/m^2]."""
     sun: "Sunlight | None" = None
     """For the sun's light alone."""
 
@@ -46,24 +54,69 @@ class Beyond:
         ndarray, shape (n, 3)
             Linear BT.709 parts [cd/m^2].
         ndarray of bool, shape (n,)
-            Whether a solid is seen.
+            Whether it is land or a solid, and not the sky.
         """
-        shown = self.luminance(directions)
+        around = self.around
+        sky = (1 - below(directions)) * self.luminance(directions)
+        out = np.repeat(sky[:, None], 3, 1)
+        triangle = np.full(len(out), -1)
+        far = np.full(len(out), np.inf)
+        if around.solids:
+            starts = np.asarray(origins, np.float32)
+            triangle, far = around.rays.nearest(starts, np.asarray(directions, np.float32))
+        drop = origins[:, 2] - around.land.height
+        landing = drop / np.maximum(-directions[:, 2], 1e-9)
+        under = below(directions)
+        on_land = (under > 0) & (landing > 0) & (landing < far)
+        at = np.flatnonzero(on_land)
+        if len(at):
+            place = origins[at] + np.minimum(landing[at], FAR)[:, None] * directions[at]
+            out[at] += under[at, None] * self._of_land(place)
+        at = np.flatnonzero((triangle >= 0) & ~on_land)
+        if len(at):
+            place = origins[at] + far[at, None] * directions[at]
+            out[at] = self._of_pieces(triangle[at], place)
+        return out, on_land | (triangle >= 0)
+
+    def _of_land(self, places):
+        """Luminance of the land at places (n, 3): (n, 3)."""
+        land = self.around.land
+        cell, weight = land.cells(places)
+        # Cells under a solid say nothing of the land beside it.
+        weight = weight * self.around.open[cell]
+        whole = weight.sum(1, keepdims=True)
+        near = whole > 1e-6
+        change = (weight[..., None] * self.change[cell]).sum(1) / np.where(near, whole, 1.0)
+        straight = np.ones(len(places))
         if self.sun is not None:
-            shown = shown * self.sun.on_land(origins, directions)
-        out = np.repeat(shown[:, None], 3, 1)
-        if self.outside is None:
-            return out, np.zeros(len(out), bool)
-        starts = np.asarray(origins, np.float32)
-        triangle, far = self.outside.rays.nearest(starts, np.asarray(directions, np.float32))
-        on = np.flatnonzero(triangle >= 0)
-        lit = self.lit[triangle[on]]
+            there = np.linalg.norm(places[:, :2] - land.middle, axis=1) < 0.99 * FAR
+            straight[there] = self.sun.reaches(places[there] + [0, 0, CLEAR])
+        return np.maximum(straight[:, None] * self.land + near * change, 0)
+
+    def _of_pieces(self, triangle, places):
+        """Luminance of solids' pieces at places on them (n, 3): (n, 3)."""
+        corners = self.around.corners[triangle]
+        share = _barycentric(corners, places)
+        out = (share[..., None] * self._at_corners[triangle]).sum(1)
         if self.sun is not None:
-            normal = self.outside.normals[triangle[on]]
-            place = origins[on] + far[on, None] * directions[on] + CLEAR * normal
-            lit = lit * self.sun.reaches(place)[:, None] + self.sun.given_back[triangle[on]]
-        out[on] = lit
-        return out, triangle >= 0
+            normal = self.around.normals[triangle]
+            reach = self.sun.reaches(places + CLEAR * normal)
+            out += reach[:, None] * self.sun.straight[triangle]
+        return out
+
+    @cached_property
+    def _at_corners(self):
+        """(solids, 3, 3): what is given at the pieces' corners, on the mean over the pieces of one
+        flat face that meet there, so that a front goes over from piece to piece.
+        """
+        count = self.around.solids
+        corners, normals = self.around.corners[:count], self.around.normals[:count]
+        tags = np.concatenate([corners.reshape(-1, 3), np.repeat(normals, 3, axis=0)], 1)
+        _, which = np.unique(tags.round(3) + 0.0, axis=0, return_inverse=True)
+        which = which.ravel()
+        value = np.repeat(self.given[:count], 3, axis=0)
+        total = np.stack([np.bincount(which, value[:, k]) for k in range(3)], 1)
+        return (total / np.bincount(which)[:, None])[which].reshape(-1, 3, 3)
 
     def mean(self, places):
         """What a pane shows a way, on the mean over some places of it.
@@ -96,67 +149,47 @@ class Sunlight:
     toward: np.ndarray
     """Unit vector toward it."""
     shade: Any
-    """RayScene of all that throws shadows outside: the solids, and the room's own block."""
-    ground: float
-    """Height of the land [m]."""
-    given_back: np.ndarray
-    """(m, 3) luminance of each of the solids' triangles by what the sunlit land sends it; that one
-    solid keeps the land from another is not counted [cd/m^2].
-    """
+    """RayScene of all that throws shadows outside."""
+    straight: np.ndarray
+    """(pieces, 3) luminance of each piece where it comes to it [cd/m^2]."""
 
     def reaches(self, places):
         """Whether it comes to places (n, 3) [m]: (n,)."""
-        way = np.tile(self.toward.astype(np.float32), (len(places), 1))
-        far = np.full(len(places), FAR, np.float32)
-        return self.shade.visible(np.asarray(places, np.float32), way, far)
-
-    def on_land(self, origins, directions):
-        """Whether it comes to the land that rays meet; so they do far away, and never from below
-        the land: (n,).
-        """
-        down = -directions[:, 2]
-        far = (origins[:, 2] - self.ground) / np.maximum(down, 1e-9)
-        out = far > 0
-        near = np.flatnonzero((down > 0) & (far > 0) & (far < FAR))
-        place = origins[near] + far[near, None] * directions[near] + [0, 0, CLEAR]
-        out[near] = self.reaches(place)
-        return out
+        return clear_toward(self.shade, places, self.toward)
 
 
-def by_sky(outside, luminance):
-    """What is outside by the light of the sky and of the land that it lights.
-
-    A solid's face is lit by the half of both that it looks at; that one solid keeps the sky from
-    another is not counted.
+def by_sky(around, luminance, level):
+    """What is outside by the light of the sky.
 
     Parameters
     ----------
-    outside : moth.world.Outside or None
+    around : moth.world.surroundings.Surroundings
     luminance : callable
-        From unit directions (n, 3) to luminance [cd/m^2], sky above and land below.
+        Of the sky, from unit directions (n, 3) [cd/m^2].
+    level : float
+        Of level ground under all of it [lx].
 
     Returns
     -------
     Beyond
     """
-    if outside is None:
-        return Beyond(None, luminance, np.zeros((0, 3)))
-    normals, which = np.unique(outside.normals.round(2), axis=0, return_inverse=True)
+    land = around.land.albedo * level / np.pi
+    normals, which = np.unique(around.normals.round(2), axis=0, return_inverse=True)
     ways, solid = _all_round()
-    level = np.maximum(normals @ ways.T, 0) @ (luminance(ways) * solid)
-    return Beyond(outside, luminance, outside.albedo / np.pi * level[which.ravel(), None])
+    facing = np.maximum(normals @ ways.T, 0) @ (luminance(ways) * (ways[:, 2] > 0) * solid)
+    straight = around.albedo / np.pi * facing[which.ravel(), None]
+    # No cell of the land has more of the sky than the open land.
+    change = np.zeros((len(around.open), 3))
+    given = _settled(around, land, luminance, np.concatenate([straight, change]))
+    return Beyond(around, luminance, given[: around.pieces], land, given[around.pieces :])
 
 
-def by_sun(outside, shade, ground, toward, level):
-    """What is outside by the light of the sun: the land, and solids.
+def by_sun(around, toward, level):
+    """What is outside by the light of the sun.
 
     Parameters
     ----------
-    outside : moth.world.Outside or None
-    shade : moth.world.rays.RayScene
-        All that throws shadows outside.
-    ground : float
-        Height of the land [m].
+    around : moth.world.surroundings.Surroundings
     toward : ndarray, shape (3,)
         Unit vector toward the sun.
     level : float
@@ -167,16 +200,55 @@ def by_sun(outside, shade, ground, toward, level):
     Beyond
     """
     toward = np.asarray(toward, float)
-    land = GROUND * level * max(toward[2], 0.0) / np.pi
-    normals = np.zeros((0, 3)) if outside is None else outside.normals
-    albedo = np.zeros((0, 3)) if outside is None else outside.albedo
-    lit = albedo / np.pi * (level * np.maximum(normals @ toward, 0))[:, None]
-    sun = Sunlight(toward, shade, ground, np.zeros_like(albedo))
-    if outside is not None:
-        middles = outside.vertices.reshape(-1, 3, 3).mean(1) + CLEAR * normals
-        back = albedo * (land * _share_of_land(sun, middles, normals))[:, None]
-        sun = replace(sun, given_back=back)
-    return Beyond(outside, lambda d: land * below(d), lit, sun)
+    land = around.land.albedo * level * max(toward[2], 0.0) / np.pi
+    straight = around.albedo / np.pi * (level * np.maximum(around.normals @ toward, 0))[:, None]
+    reached = around.reached(toward)[:, None]
+    m = around.pieces
+    first = np.concatenate([reached[:m] * straight, (reached[m:] - 1) * land])
+    given = _settled(around, land, _none, first) - first
+    sun = Sunlight(toward, around.shade, straight)
+    return Beyond(around, _none, given[:m], land, given[m:], sun)
+
+
+def _none(directions):
+    return np.zeros(len(directions))
+
+
+def _settled(around, land, luminance, straight):
+    """Luminance of all pieces, and of cells of the land more or less than the open land, when all
+    has given light to all (pieces + cells, 3) [cd/m^2].
+
+    land: (3,) of the open land. straight: what comes from sky and sun as if pieces saw nothing but
+    them; what solids and the house hide is taken off here.
+    """
+    albedo = np.concatenate([around.albedo, np.tile(around.land.albedo, (len(around.open), 1))])
+    # Of the open land, that fills the half space below.
+    upright = np.concatenate([around.normals[:, 2], np.ones(len(around.open))])
+    fixed = straight + albedo * land * ((1 - upright) / 2)[:, None]
+    piece, ways, share = around.hidden
+    before = np.where(
+        ways[:, 2:] > 0, luminance(ways)[:, None], np.broadcast_to(land, (len(ways), 3))
+    )
+    taken = [np.bincount(piece, share * before[:, k], len(albedo)) for k in range(3)]
+    fixed = fixed - albedo * np.stack(taken, 1)
+    out = order = fixed
+    for _ in range(ORDERS):
+        order = albedo * (around.exchange @ order)
+        out = out + order
+        if np.abs(order).max(initial=0) < SETTLED * np.abs(out).max(initial=1e-9):
+            break
+    return out
+
+
+def _barycentric(corners, places):
+    """Weights of the corners of triangles (n, 3, 3) at places on them (n, 3): (n, 3)."""
+    a, b = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    p = places - corners[:, 0]
+    aa, ab, bb = (a * a).sum(1), (a * b).sum(1), (b * b).sum(1)
+    pa, pb = (p * a).sum(1), (p * b).sum(1)
+    whole = np.maximum(aa * bb - ab * ab, 1e-12)
+    u, v = (bb * pa - ab * pb) / whole, (aa * pb - ab * pa) / whole
+    return np.stack([1 - u - v, u, v], 1)
 
 
 def below(directions):
@@ -195,32 +267,6 @@ def below(directions):
 
 LEVEL = 1e-9
 """Sines of less are of the horizon itself."""
-
-
-WAYS = 32
-"""Ways that a face outside looks, for the sunlit land it sees."""
-
-
-def _share_of_land(sun, places, normals):
-    """Part of what faces (m, 3) look at, by the cosine, that is land in the sun: (m,)."""
-    k = np.arange(WAYS) + 0.5
-    # Vogel's spiral on the disc, lifted to the half sphere: even by the cosine.
-    radius, turn = np.sqrt(k / WAYS), k * np.pi * (3 - np.sqrt(5))
-    up = np.sqrt(1 - radius**2)
-    total = np.zeros(len(places))
-    across, along = _beside(normals)
-    for x, y, z in zip(radius * np.cos(turn), radius * np.sin(turn), up, strict=True):
-        way = x * across + y * along + z * normals
-        total += (way[:, 2] < 0) & sun.on_land(places, way)
-    return total / WAYS
-
-
-def _beside(normals):
-    """Two unit vectors square to each of the normals (m, 3) and to each other."""
-    other = np.where(np.abs(normals[:, 2:]) < 0.9, [[0.0, 0, 1]], [[1.0, 0, 0]])
-    across = np.cross(other, normals)
-    across /= np.linalg.norm(across, axis=1, keepdims=True)
-    return across, np.cross(normals, across)
 
 
 def _all_round(steps=60):

@@ -9,24 +9,24 @@ import numpy as np
 from ..document import SKY, SUN
 from ..engine.caching import Keyed, cached, content_hash
 from ..photometry import Distribution
-from ..place import corners_of
 from ..world import (
     PANE_OFF,
     axes,
     opening_place,
-    outside_of,
     pane,
-    shade_outside,
     windows_before,
 )
-from .beyond import GROUND, below, by_sky, by_sun, places_of
+from ..world.surroundings import surroundings_of
+from .beyond import below, by_sky, by_sun, places_of
 from .emitters import Leg, build_emitter, distant, emitter_from, emitter_key, leak_emitter
 from .operands import RECTANGLE
 
 FULL_SKY, FULL_SUN = 10_000.0, 50_000.0
 """Levels [lx] that the layers of sky and sun are made for."""
-LAND = GROUND * FULL_SKY / np.pi
-"""Luminance of the land by the light of the full sky [cd/m^2]."""
+LAND = 0.2 * FULL_SKY / np.pi
+"""Luminance below an open horizon by the light of the full sky [cd/m^2]: the ground of an exterior
+goes on almost so far, and hides it.
+"""
 SUN_RADIUS = 0.2665
 """Angle [deg] from the middle of the sun to its rim."""
 
@@ -109,13 +109,30 @@ def outside(sky):
     """Function from unit directions (n, 3) to luminance [cd/m^2] of sky above and land below the
     horizon, at the full level.
     """
-    zenith = _zenith(sky)
+    above = _above(sky)
 
     def luminance(directions):
         land = below(directions)
-        return (1 - land) * zenith * sky_luminance(sky, directions) + land * LAND
+        return (1 - land) * above(directions) + land * LAND
 
     return luminance
+
+
+def _above(sky):
+    """Luminance of the sky at the full level [cd/m^2], of unit directions (n, 3) above the
+    horizon.
+    """
+    zenith = _zenith(sky)
+    return lambda directions: zenith * sky_luminance(sky, directions)
+
+
+@cached("light outside")
+def _shown(keyed):
+    """What is outside the windows by the light of sky or sun: a Beyond."""
+    around, sky, source = keyed.value
+    if source == SKY:
+        return by_sky(around, _above(sky), FULL_SKY)
+    return by_sun(around, sun_direction(sky.sun), FULL_SUN)
 
 
 def _window(setup, opening, shown, shape):
@@ -192,12 +209,14 @@ def _through(setup, emitter, opening, into):
     return replace(emitter, via=(Leg(hole, opening=True),))
 
 
-def _sunlit(setup, solids, toward, openings, shape):
-    """The windows as they shine by what the sun lights outside."""
-    room = setup.room
-    around = by_sun(solids, shade_outside(setup), -room.storey, toward, FULL_SUN)
-    block = [corners_of(room), room.height + room.rise, room.storey]
-    panes = [_window(setup, o, around, ["sun", block, *shape]) for o in openings]
+def _panes(setup, openings, source, shape):
+    """The windows as they shine by what is outside them in the light of sky or sun."""
+    if not openings:
+        return []
+    around = surroundings_of(setup)
+    shape = [source, *shape]
+    shown = _shown(Keyed(content_hash("shown", shape), (around, setup.sky, source)))
+    panes = [_window(setup, o, shown, shape) for o in openings]
     # A skylight sees no land, and a window at the back of a house may see none in the sun.
     return [p for p in panes if p.face.table.any()]
 
@@ -270,20 +289,16 @@ def sources(setup):
     outdoors, sky = setup.room.outdoors, setup.sky
     if outdoors or setup.openings:
         shape = [sky.kind, sky.sun and sky.sun.azimuth, sky.sun and sky.sun.elevation, outdoors]
-        luminance, solids = outside(sky), None if outdoors else outside_of(setup)
-        shape.append(solids and solids.key)
         open_ = [] if outdoors else [o for o in setup.openings if o.cover != "blackout"]
-        shown = by_sky(solids, luminance)
-        windows = tuple(_window(setup, o, shown, shape) for o in open_)
-        found.append(
-            Source(SKY, content_hash("sky", shape), windows, luminance if outdoors else None)
-        )
+        shape.append(surroundings_of(setup).key if open_ else None)
+        windows = _panes(setup, open_, SKY, shape)
+        whole = outside(sky) if outdoors else None
+        found.append(Source(SKY, content_hash("sky", shape), tuple(windows), whole))
         if sky.sun:
             sun, toward = _sun(setup, sky.sun), sun_direction(sky.sun)
             beams = [sun] if outdoors else [_through(setup, sun, o, -toward) for o in open_]
             lit = [b for b in beams if b is not None]
-            if open_:
-                # Sunlit land and walls outside send light in, whichever way the window looks.
-                lit += _sunlit(setup, solids, toward, open_, shape)
+            # Sunlit land and walls outside send light in, whichever way the window looks.
+            lit += _panes(setup, open_, SUN, shape)
             found.append(Source(SUN, content_hash("sun", shape), tuple(lit)))
     return found

@@ -2,7 +2,7 @@
 
 from .figures import landmarks
 from .geometry import anchor, build_world, world_key
-from .outside import Outside, outside_of, shade_outside, stands_outside
+from .outside import Outside, outside_of, stands_outside
 from .placement import check_placement, windows_before
 from .rays import RayScene
 from .sheets import (
@@ -41,7 +41,6 @@ __all__ = [
     "outside_of",
     "pane",
     "pieces",
-    "shade_outside",
     "sheets_of",
     "stands_outside",
     "triple",

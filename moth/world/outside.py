@@ -103,45 +103,33 @@ WALL = 0.3
 """How thick the walls of the room's own house are outside [m]; typical."""
 
 
-def shade_outside(setup):
-    """All that throws shadows outside a room: the solids that stand there, and the room's own block
-    from the land to over its ceiling. What else its house may be is not known.
+def house_of(room):
+    """The room's own block outside, from the land to over its ceiling. What else its house may be
+    is not known.
 
     Parameters
     ----------
-    setup : moth.document.Setup
+    room : moth.document.Room
 
     Returns
     -------
-    RayScene
+    ndarray, shape (m, 3, 3)
+        Corners of its triangles [m].
 
     Examples
     --------
-    >>> from moth.document import bare
-    >>> high = np.array([[2.5, 3.0, 9.0]], np.float32)
-    >>> shade_outside(bare()).visible(high, -np.array([[0, 0, 1]], np.float32), [20.0]).tolist()
-    [False]
+    >>> from moth.document import Room
+    >>> house_of(Room(storey=3)).reshape(-1, 3).min(0).round(2).tolist()
+    [-0.3, -0.3, -3.0]
     """
-    solids, room = outside_of(setup), setup.room
-    shape = [corners_of(room), room.height + room.rise, room.storey]
-    key = content_hash("shade outside", shape, solids and solids.key)
-    return _shade(Keyed(key, (solids, room)))
-
-
-@cached("shade outside")
-def _shade(keyed):
-    solids, room = keyed.value
-    plan = shapely.Polygon(corners_of(room)).buffer(WALL, join_style="mitre")
-    top = room.height + room.rise + WALL + room.storey
     # Loaded by whoever has something outside: a server that only knows this file starts sooner.
     import trimesh
 
+    plan = shapely.Polygon(corners_of(room)).buffer(WALL, join_style="mitre")
+    top = room.height + room.rise + WALL + room.storey
     block = trimesh.creation.extrude_polygon(plan, top, engine="manifold")
     block.apply_translation([0, 0, -room.storey])
-    corners = [np.asarray(block.triangles).reshape(-1, 3)]
-    corners += [solids.vertices] if solids else []
-    vertices = np.concatenate(corners).astype(np.float32)
-    return RayScene(vertices, np.arange(len(vertices)).reshape(-1, 3))
+    return np.asarray(block.triangles, float)
 
 
 @cached("what is outside")

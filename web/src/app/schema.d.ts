@@ -5900,6 +5900,17 @@ export interface components {
              *         1,
              *         1
              *       ],
+             *       "reflectance": 0.2
+             *     }
+             */
+            land: components["schemas"]["Surface"];
+            /**
+             * @default {
+             *       "colour": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
              *       "reflectance": 0.5
              *     }
              */
@@ -6203,6 +6214,14 @@ export interface components {
              *       },
              *       "gaps": [],
              *       "height": 3,
+             *       "land": {
+             *         "colour": [
+             *           1,
+             *           1,
+             *           1
+             *         ],
+             *         "reflectance": 0.2
+             *       },
              *       "north": {
              *         "colour": [
              *           1,

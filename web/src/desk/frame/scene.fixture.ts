@@ -31,6 +31,7 @@ export const base: Document = {
     rises_to: "north",
     gaps: [],
     storey: 0,
+    land: wall,
     floor: wall,
     ceiling: wall,
     north: wall,

@@ -13,7 +13,7 @@ import { wallName } from "./walls";
 import { act, mayEdit, move, setDesk, settle, useDesk } from "../store";
 
 type Room = Document["room"];
-const SIDES = ["floor", "ceiling", "north", "south", "east", "west"] as const;
+const SIDES = ["floor", "ceiling", "north", "south", "east", "west", "land"] as const;
 
 /** The place: its walls and sky, and what stands in it. */
 export function RoomPanel({ constants }: { constants: Constants }) {
@@ -146,7 +146,8 @@ function Surfaces({
   const [chosen, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
   const side = ground ? "floor" : chosen;
   const kinds = constants.materials.filter(
-    (m) => m.group === "wall" || m.key === "blanket-white" || m.key === "duvetyne",
+    (m) =>
+      ["wall", "ground"].includes(m.group) || m.key === "blanket-white" || m.key === "duvetyne",
   );
   function cover(key: string) {
     const m = kinds.find((k) => k.key === key);
@@ -166,7 +167,7 @@ function Surfaces({
             { value: "walls" as const, label: "all walls" },
             ...SIDES.map((value) => ({
               value,
-              label: value,
+              label: value === "land" ? "land outside" : value,
               note: value === behind?.key ? "the backdrop" : undefined,
             })),
           ]}

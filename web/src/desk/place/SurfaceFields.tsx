@@ -21,7 +21,9 @@ export function SurfaceFields({
   onChange: (surface: Surface, words: string) => void;
 }) {
   const id = useId();
-  const kinds = materials.filter((m) => ["wall", "board", "dark"].includes(m.group) && !m.mirror);
+  const kinds = materials.filter(
+    (m) => ["wall", "ground", "board", "dark"].includes(m.group) && !m.mirror,
+  );
   const named = kinds.find(
     (m) =>
       Math.abs(m.reflectance - surface.reflectance) < 1e-3 &&
