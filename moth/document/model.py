@@ -87,8 +87,11 @@ class Room(Model):
     """Height of the floor over the ground outside [m]."""
     outdoors: bool = False
     land: Surface = Surface(reflectance=0.2)
-    """What lies about the house and is seen through its windows; typical of grass and paving.
-    Outdoors all the ground is of the floor's."""
+    """What lies about the house and is seen through its windows; typical of grass and paving. Of
+    water what comes back from under its surface. Outdoors all the ground is of the floor's.
+    """
+    water: Annotated[float, Field(allow_inf_nan=False, ge=0, le=20)] | None = None
+    """Wind over the water that lies about the house [m/s]; None for dry land."""
     floor: Surface = Surface(reflectance=0.2)
     ceiling: Surface = Surface(reflectance=0.7)
     north: Surface = Surface()

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..colour import LUMINANCE
 from ..world.surroundings import CLEAR, clear_toward
+from .water import Water
 
 PLACES = 3
 """Places of a pane each way over which what it shows is averaged, for the light it brings in."""
@@ -71,7 +72,10 @@ class Beyond:
         at = np.flatnonzero(on_land)
         if len(at):
             place = origins[at] + np.minimum(landing[at], FAR)[:, None] * directions[at]
-            out[at] += under[at, None] * self._of_land(place)
+            shown, reach = self._of_land(place)
+            if self._water is not None:
+                shown += self._mirrored(place, directions[at], reach)
+            out[at] += under[at, None] * shown
         at = np.flatnonzero((triangle >= 0) & ~on_land)
         if len(at):
             place = origins[at] + far[at, None] * directions[at]
@@ -79,7 +83,7 @@ class Beyond:
         return out, on_land | (triangle >= 0)
 
     def _of_land(self, places):
-        """Luminance of the land at places (n, 3): (n, 3)."""
+        """Luminance of the land at places (n, 3), as paint; and whether the sun comes to it."""
         land = self.around.land
         cell, weight = land.cells(places)
         # Cells under a solid say nothing of the land beside it.
@@ -91,7 +95,40 @@ class Beyond:
         if self.sun is not None:
             there = np.linalg.norm(places[:, :2] - land.middle, axis=1) < 0.99 * FAR
             straight[there] = self.sun.reaches(places[there] + [0, 0, CLEAR])
-        return np.maximum(straight[:, None] * self.land + near * change, 0)
+        return np.maximum(straight[:, None] * self.land + near * change, 0), straight
+
+    @cached_property
+    def _water(self):
+        wind = self.around.land.wind
+        return None if wind is None else Water(wind)
+
+    @cached_property
+    def _sky_in_water(self):
+        return self._water.of_sky(self.luminance)
+
+    def _mirrored(self, places, directions, reach):
+        """What water shows at places (n, 3) by mirroring: (n, 3).
+
+        reach: whether the sun comes to it.
+        """
+        level = np.zeros(len(places))
+        if self.sun is not None:
+            level = reach * self.sun.level * self._water.glitter(directions, self.sun.toward)
+        else:
+            level = self._sky_in_water(directions)
+        out = np.repeat(level[:, None], 3, 1)
+        if self.around.solids:
+            starts = places + [0, 0, CLEAR]
+            for ways, share in self._water.along(directions):
+                triangle, far = self.around.rays.nearest(
+                    starts.astype(np.float32), ways.astype(np.float32)
+                )
+                at = np.flatnonzero(triangle >= 0)
+                shown = self._of_pieces(triangle[at], starts[at] + far[at, None] * ways[at])
+                # It stands before the sky; the glitter has its shadow already.
+                hidden = 0.0 if self.sun is not None else self.luminance(ways[at])[:, None]
+                out[at] += share[at, None] * (shown - hidden)
+        return np.maximum(out, 0)
 
     def _of_pieces(self, triangle, places):
         """Luminance of solids' pieces at places on them (n, 3): (n, 3)."""
@@ -148,6 +185,8 @@ class Sunlight:
 
     toward: np.ndarray
     """Unit vector toward it."""
+    level: float
+    """Square to its light [lx]."""
     shade: Any
     """RayScene of all that throws shadows outside."""
     straight: np.ndarray
@@ -206,7 +245,7 @@ def by_sun(around, toward, level):
     m = around.pieces
     first = np.concatenate([reached[:m] * straight, (reached[m:] - 1) * land])
     given = _settled(around, land, _none, first) - first
-    sun = Sunlight(toward, around.shade, straight)
+    sun = Sunlight(toward, level, around.shade, straight)
     return Beyond(around, _none, given[:m], land, given[m:], sun)
 
 

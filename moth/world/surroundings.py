@@ -40,6 +40,8 @@ class Land:
     """[m]"""
     albedo: np.ndarray
     """(3,) linear BT.709."""
+    wind: float | None
+    """Over water [m/s]; None for dry land."""
     first: float
     """Radius of the innermost cells' middles [m]; the outermost lie at FAR."""
 
@@ -148,7 +150,13 @@ def surroundings_of(setup):
     (0, True)
     """
     solids, room = outside_of(setup), setup.room
-    shape = [corners_of(room), room.height + room.rise, room.storey, room.land.model_dump()]
+    shape = [
+        corners_of(room),
+        room.height + room.rise,
+        room.storey,
+        room.land.model_dump(),
+        room.water,
+    ]
     key = content_hash("surroundings", shape, solids and solids.key)
     return _surroundings(Keyed(key, (solids, room)))
 
@@ -158,7 +166,8 @@ def _surroundings(keyed):
     solids, room = keyed.value
     low, high = (np.array(k) for k in bounds_of(room))
     middle = (low + high) / 2
-    land = Land(middle, -room.storey, surface_albedo(room.land), 0.5 * float((high - low).min()))
+    first = 0.5 * float((high - low).min())
+    land = Land(middle, -room.storey, surface_albedo(room.land), room.water, first)
 
     corners, albedo = np.zeros((0, 3, 3)), np.zeros((0, 3))
     if solids is not None:

@@ -162,6 +162,28 @@ def test_a_house_outside_keeps_the_sky_from_the_window(desk):
     until(desk, lambda: abs(level(desk) / open_sky - 1) < 0.02)
 
 
+def test_snow_outside_lights_the_room_and_water_mirrors(desk):
+    open_copy(desk)
+    desk.get_by_role("tab", name="Room").click()
+    desk.get_by_role("button", name="Cut a window").click()
+    settled(desk)
+    desk.get_by_role("button", name="Sky alone").click()
+    settled(desk)
+    grass = level(desk)
+    pick(desk, "Side", "land outside")
+    pick(desk, "Made of", re.compile("^Snow"))
+    until(desk, lambda: level(desk) > 1.1 * grass)
+    snow = level(desk)
+    expect(desk.get_by_label("Land reflects")).to_have_value("80")
+    pick(desk, "Made of", re.compile("^Water"))
+    expect(desk.get_by_label("Wind over water")).to_have_value("3.0")
+    expect(desk.get_by_label("Water sends up")).to_have_value("3")
+    until(desk, lambda: level(desk) < 0.95 * snow)
+    desk.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(desk.get_by_label("Wind over water")).to_have_count(0)
+    until(desk, lambda: abs(level(desk) / snow - 1) < 0.02)
+
+
 def test_furniture_stands_in_the_light_and_in_the_frame(desk):
     open_copy(desk)
     before, chin = pixels(desk).astype(int), level(desk)

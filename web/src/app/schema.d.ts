@@ -5949,6 +5949,8 @@ export interface components {
              * @default 0
              */
             storey: number;
+            /** Water */
+            water?: number | null;
             /**
              * @default {
              *       "colour": [
@@ -6243,6 +6245,7 @@ export interface components {
              *         "reflectance": 0.5
              *       },
              *       "storey": 0,
+             *       "water": null,
              *       "west": {
              *         "colour": [
              *           1,

@@ -32,6 +32,7 @@ export const base: Document = {
     gaps: [],
     storey: 0,
     land: wall,
+    water: null,
     floor: wall,
     ceiling: wall,
     north: wall,

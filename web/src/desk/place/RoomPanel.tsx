@@ -55,9 +55,7 @@ function WallsAndSky({ constants }: { constants: Constants }) {
         {sides.map((k) => (
           <NumberField
             key={k}
-            label={
-              room.outdoors ? "Ground reflects" : `${k[0]!.toUpperCase()}${k.slice(1)} reflects`
-            }
+            label={labelOf(k, room)}
             unit="%"
             value={room[k].reflectance * 100}
             step={5}
@@ -72,6 +70,19 @@ function WallsAndSky({ constants }: { constants: Constants }) {
             }
           />
         ))}
+        {!room.outdoors && typeof room.water === "number" && (
+          <NumberField
+            label="Wind over water"
+            unit="m/s"
+            digits={1}
+            value={room.water}
+            step={1}
+            min={0}
+            max={20}
+            disabled={!editable}
+            onChange={(water) => set({ water }, `wind ${water.toFixed(1)} m/s`)}
+          />
+        )}
       </div>
       {behind && (
         <p className="text-xs text-quiet">
@@ -130,6 +141,19 @@ function WallsAndSky({ constants }: { constants: Constants }) {
   );
 }
 
+const WATER = "water";
+/** What the field of a side's reflectance is called: water mirrors besides. */
+function labelOf(k: (typeof SIDES)[number], room: Room) {
+  if (room.outdoors) return "Ground reflects";
+  if (k === "land" && typeof room.water === "number") return "Water sends up";
+  return `${k[0]!.toUpperCase()}${k.slice(1)} reflects`;
+}
+
+/** What comes back from under the sea's surface; typical. */
+const SEA = { reflectance: 0.03, colour: [0.3, 1, 0.8] as [number, number, number] };
+/** A light wind [m/s]. */
+const BREEZE = 3;
+
 /** Paint, wood, brick or grass on one side of the room, or on all walls. */
 function Surfaces({
   constants,
@@ -146,15 +170,22 @@ function Surfaces({
   const [chosen, setSide] = useState<(typeof SIDES)[number] | "walls">("walls");
   const side = ground ? "floor" : chosen;
   const kinds = constants.materials.filter(
-    (m) =>
-      ["wall", "ground"].includes(m.group) || m.key === "blanket-white" || m.key === "duvetyne",
+    side === "land"
+      ? (m) => m.group === "ground" || m.key === "concrete"
+      : (m) =>
+          ["wall", "ground"].includes(m.group) || ["blanket-white", "duvetyne"].includes(m.key),
   );
   function cover(key: string) {
+    if (key === WATER) {
+      set({ land: SEA, water: BREEZE }, "land: water");
+      return;
+    }
     const m = kinds.find((k) => k.key === key);
     if (!m) return;
     const surface = { reflectance: m.reflectance, colour: m.colour };
     const sides = side === "walls" ? (["north", "south", "east", "west"] as const) : [side];
-    set(Object.fromEntries(sides.map((s) => [s, surface])), `${side}: ${m.name}`);
+    const dry = side === "land" && { water: null };
+    set({ ...Object.fromEntries(sides.map((s) => [s, surface])), ...dry }, `${side}: ${m.name}`);
   }
   return (
     <div className="grid grid-cols-2 gap-1.5">
@@ -179,12 +210,13 @@ function Surfaces({
         value="-"
         disabled={disabled}
         options={[
-          { value: "-", label: "paint, wood…" },
+          { value: "-", label: side === "land" ? "grass, water…" : "paint, wood…" },
           ...kinds.map((m) => ({
             value: m.key,
             label: m.name,
             note: `${Math.round(m.reflectance * 100)} %`,
           })),
+          ...(side === "land" ? [{ value: WATER, label: "Water", note: "it mirrors" }] : []),
         ]}
         onChange={cover}
       />
