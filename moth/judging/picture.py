@@ -169,7 +169,9 @@ def picture_of(setup, layers=None):
     shown = {
         k: np.union1d(layer.seen, shades.get(k, [])).astype(int) for k, layer in layers.items()
     }
-    lamps = {k: shown[k] for k, layer in layers.items() if layer.cover.sum() > 3 or k in shades}
+    # Land in a window covers nothing: it is laid in the picture itself.
+    large = {k: np.where(layer.cover > 0, layer.cover, 1).sum() > 3 for k, layer in layers.items()}
+    lamps = {k: shown[k] for k in layers if large[k] or k in shades}
     parts, things = _parts(setup, (ready, view), (layers, shown), mixed)
     return Picture(
         ids,

@@ -231,7 +231,7 @@ def test_a_wall_is_seen_in_its_own_colour_and_the_sky_above_it():
     sky = next(s for s in sources(scene) if s.id == "@sky")
     layer = render_layer(world, view_of(world, scene, scene.cameras[0], (96, 54)), sky)
     height, width, _ = layer.surfaces.shape
-    rows, columns = np.divmod(layer.seen, width)
+    rows, columns = np.divmod(layer.seen[layer.cover > 0], width)
     assert len(rows) and rows.max() < 0.6 * height
     # At the eye's height the land's end is the wall's top, near enough: below it the wall is seen.
     seen = layer.surfaces[int(0.7 * height), width // 2]

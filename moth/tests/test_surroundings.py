@@ -123,9 +123,9 @@ def outside_seen(scene, ways):
         around = next((e.beyond for e in source.emitters if e.beyond is not None), None)
         # No sunlit thing before the window: it is dark there.
         found[source.id] = around and around.seen(np.tile(EYE, (len(ways), 1)), ways)
-    sky, solid = found["@sky"]
+    sky, kind = found["@sky"]
     sun = np.zeros_like(sky) if found.get("@sun") is None else found["@sun"][0]
-    return sky, sun, solid
+    return sky, sun, kind > 0
 
 
 @pytest.mark.parametrize("seed", range(100, 108))

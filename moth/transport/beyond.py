@@ -13,12 +13,17 @@ from ..colour import LUMINANCE
 from ..world.surroundings import CLEAR, clear_toward
 from .water import Water
 
+SKY, LAND, SOLID = 0, 1, 2
+"""What may be seen along a ray."""
 PLACES = 3
 """Places of a pane each way over which what it shows is averaged, for the light it brings in."""
 FAR = 1000.0
 """Farther than all that stands outside [m]."""
 SETTLED = 1e-4
 """Light that goes to and fro outside is followed until an order brings less of the most."""
+MANY = 3000
+"""Ways to face that are told apart to the hundredth: a model of a tree has more, and a twentieth
+will do."""
 ORDERS = 60
 """That are followed at most: pale walls about a yard send ten."""
 
@@ -54,8 +59,8 @@ class Beyond:
         -------
         ndarray, shape (n, 3)
             Linear BT.709 parts [cd/m^2].
-        ndarray of bool, shape (n,)
-            Whether it is land or a solid, and not the sky.
+        ndarray of int, shape (n,)
+            SKY, LAND or SOLID.
         """
         around = self.around
         sky = (1 - below(directions)) * self.luminance(directions)
@@ -80,7 +85,7 @@ class Beyond:
         if len(at):
             place = origins[at] + far[at, None] * directions[at]
             out[at] = self._of_pieces(triangle[at], place)
-        return out, on_land | (triangle >= 0)
+        return out, np.where(on_land, LAND, np.where(triangle >= 0, SOLID, SKY))
 
     def _of_land(self, places):
         """Luminance of the land at places (n, 3), as paint; and whether the sun comes to it."""
@@ -213,10 +218,7 @@ def by_sky(around, luminance, level):
     Beyond
     """
     land = around.land.albedo * level / np.pi
-    normals, which = np.unique(around.normals.round(2), axis=0, return_inverse=True)
-    ways, solid = _all_round()
-    facing = np.maximum(normals @ ways.T, 0) @ (luminance(ways) * (ways[:, 2] > 0) * solid)
-    straight = around.albedo / np.pi * facing[which.ravel(), None]
+    straight = around.albedo / np.pi * _from_sky(around.normals, luminance)[:, None]
     # No cell of the land has more of the sky than the open land.
     change = np.zeros((len(around.open), 3))
     given = _settled(around, land, luminance, np.concatenate([straight, change]))
@@ -247,6 +249,21 @@ def by_sun(around, toward, level):
     given = _settled(around, land, _none, first) - first
     sun = Sunlight(toward, level, around.shade, straight)
     return Beyond(around, _none, given[:m], land, given[m:], sun)
+
+
+def _from_sky(normals, luminance):
+    """What faces (n, 3) get of all the sky that they look at [lx], (n,)."""
+    for step in (0.01, 0.05):
+        facing, which = np.unique((normals / step).round(), axis=0, return_inverse=True)
+        if len(facing) < MANY:
+            break
+    facing /= np.linalg.norm(facing, axis=1, keepdims=True)
+    ways, solid = _all_round()
+    light = luminance(ways) * (ways[:, 2] > 0) * solid
+    level = np.concatenate(
+        [np.maximum(part @ ways.T, 0) @ light for part in np.array_split(facing, 8)]
+    )
+    return level[which.ravel()]
 
 
 def _none(directions):

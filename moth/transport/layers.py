@@ -12,6 +12,7 @@ from ..materials import FINISHES
 from ..world.room import SKY_RADIUS
 from .ambient import ambient_of
 from .arrival import BEFORE, arrive, with_images
+from .beyond import LAND, SKY
 from .gloss import TINT, Gloss
 from .glow import glow_visibility, lobes_along, matte, shine
 from .haze import airlight
@@ -101,7 +102,7 @@ def render_layer(world, view, source):
         )
     for emitter in lamps:
         if emitter.beyond is not None and not emitter.mirrored:
-            _solids_in_frame(world, view, emitter, image)
+            _outside_in_frame(world, view, emitter, image)
     in_sight = [e for e in lamps if e.drawn and (not e.via or e.kind != DISTANT)]
     seen = [_unit_in_frame(world, view, e) for e in in_sight] or [
         (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
@@ -418,13 +419,15 @@ def _unit_in_frame(world, view, emitter):
     ends = [end for one, other, _ in emitter.rods for end in (one, other)]
     pixel, columns, rows = _pixels_about(view, np.concatenate([face, np.reshape(ends, (-1, 3))]))
     glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
+    land, on_land = np.zeros((2, len(pixel)), bool)
     for dx, dy in _QUARTERS:
         rays = view.rays(columns + dx, rows + dy)
         radiance, distance = np.empty(len(rays)), np.empty(len(rays))
         face_along(view.origin, rays, emitter.face, radiance, distance)
         if emitter.beyond is not None and not emitter.mirrored:
-            rgb, solid = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
-            radiance = np.where(solid | (distance <= 0), 0.0, rgb @ LUMINANCE)
+            rgb, kind = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
+            on_land = (kind == LAND) & (distance > 0)
+            radiance = np.where((kind != SKY) | (distance <= 0), 0.0, rgb @ LUMINANCE)
         body = body_distance(view.origin, rays, emitter)
         lit = (radiance > 0) & (distance <= body + 1e-6)
         if emitter.mirrored:
@@ -440,7 +443,9 @@ def _unit_in_frame(world, view, emitter):
             hull = np.zeros(len(pixel))
         glow += np.where(lit, radiance * face, 0) / 4
         cover += np.maximum(np.where(lit, face, 0), hull) / 4
-    keep = cover > 0
+        land |= on_land & (face > 0)
+    # Land is laid over the picture in its own colour, and is the window's all the same.
+    keep = (cover > 0) | land
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
 
 
@@ -483,22 +488,22 @@ _QUARTERS = [(dx, dy) for dy in (0.25, 0.75) for dx in (0.25, 0.75)]
 """Places of a pixel that a unit in the frame is looked for at."""
 
 
-def _solids_in_frame(world, view, emitter, image):
-    """Lay what stands outside over a window's pixels, in its own colours."""
+def _outside_in_frame(world, view, emitter, image):
+    """Lay land and what stands outside over a window's pixels, in its own colours."""
     (a, b), (right, up, _) = emitter.face[5:7], emitter.vectors
     corners = [emitter.centre + s * a * right + t * b * up for s, t in _CORNERS]
     pixel, columns, rows = _pixels_about(view, np.array(corners))
-    shown, part = np.zeros((len(pixel), 3)), np.zeros(len(pixel))
+    shown, sky = np.zeros((len(pixel), 3)), np.zeros(len(pixel))
     for dx, dy in _QUARTERS:
         rays = view.rays(columns + dx, rows + dy)
         radiance, distance = np.empty(len(rays)), np.empty(len(rays))
         face_along(view.origin, rays, emitter.face, radiance, distance)
-        rgb, solid = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
-        seen = _left_before(view, pixel, distance) * (solid & (distance > 0))
-        shown += rgb * seen[:, None] / len(_QUARTERS)
-        part += seen / len(_QUARTERS)
-    # The rest of the pixel is the sky's, which covers what is under it.
-    image[pixel] += shown / np.maximum(part, 1 / len(_QUARTERS))[:, None]
+        rgb, kind = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
+        seen = _left_before(view, pixel, distance) * (distance > 0) / len(_QUARTERS)
+        shown += rgb * (seen * (kind != SKY))[:, None]
+        sky += seen * (kind == SKY)
+    # The sky covers what is under it: its part of the pixel is taken off all the rest.
+    image[pixel] += shown / np.maximum(1 - sky, 1 / len(_QUARTERS))[:, None]
 
 
 def _behind(origin, rays, distance):
