@@ -107,7 +107,8 @@ def test_a_scene_of_rays_counts_what_its_library_holds(count):
         scene = RayScene(places, np.arange(count)[:, None] // 2 % (count // 2 - 3) + [0, 1, 2])
     finally:
         watch(embree._device, type(account)(), None)
-    assert scene.nbytes == pytest.approx(sum(held), rel=0.15)
+    # Its trees are as wide as the processor: what they hold differs by a sixth between two.
+    assert scene.nbytes == pytest.approx(sum(held), rel=0.25)
 
     @dataclass
     class Place:

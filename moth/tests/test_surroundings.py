@@ -165,9 +165,9 @@ def test_a_pale_sunlit_house_lights_the_land_before_it():
     assert 0.2 / np.pi * sent * 0.46 < more < 0.2 / np.pi * sent * 0.62
 
 
-def test_no_piece_gives_more_than_comes_to_it():
-    # In a yard of white walls and snow, by an even sky of the mean: nothing grows brighter than
-    # what lights it, whatever way light goes to and fro.
+def test_no_piece_sees_more_than_all_that_it_looks_at():
+    # What a piece sees of the others, and what they hide of sky and land, is no more than all that
+    # it looks at.
     for seed in range(4):
         scene, *_ = drawn_yard(seed)
         around = surroundings_of(scene)

@@ -205,7 +205,7 @@ def _scene(corners):
 
 def _cut(corners, middle, shortest):
     """Halve triangles (m, 3, 3) along their longest edges until they are short for where they lie,
-    the longest first where there would be too many; and which each is a part of.
+    or there are MOST; and which each is a part of.
     """
     done: list[np.ndarray] = []
     from_: list[np.ndarray] = []
