@@ -102,7 +102,7 @@ class Triangles:
     Attributes
     ----------
     nbytes : int
-        What it holds outside of Python's sight, within a tenth.
+        What it holds outside of Python's sight, within a quarter: trees differ by processor.
     together, scattered : ndarray of uintp, shape (2,)
         The scene, and how the library shall walk its tree: for rays side by side, or every way. It
         finds the same.
