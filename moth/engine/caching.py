@@ -221,7 +221,8 @@ STORE = Store(int(os.environ.get("MOTH_CACHE_BYTES", DEFAULT_BUDGET)))
 def cached(kind: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Decorator: results of a function are kept in :data:`STORE`.
 
-    Its arguments are the key: :class:`Keyed` ones by their key alone, others by equality.
+    Its arguments are the key: :class:`Keyed` ones by their key alone, others by equality. Functions
+    that share a kind do not meet each other's results.
 
     Examples
     --------
@@ -238,7 +239,7 @@ def cached(kind: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         @functools.wraps(work)
         def ask(*args: Any) -> Any:
             # A Keyed holds what the result is made from: only its key is kept.
-            key = tuple(a.key if isinstance(a, Keyed) else a for a in args)
+            key = work.__qualname__, *(a.key if isinstance(a, Keyed) else a for a in args)
             return STORE.get(kind, key, lambda: work(*args))
 
         return ask

@@ -1,5 +1,6 @@
 """The public face: a stranger's questions, answered by scripts and from the command line."""
 
+import io
 import json
 import runpy
 import subprocess
@@ -9,15 +10,22 @@ from pathlib import Path
 import pytest
 
 import moth
+from moth.__main__ import main
 
 ROOT = Path(__file__).resolve().parents[2]
 DEMO = ROOT / "inkwell/setups/demo/pilot-chart-store.json"
 
 
-def ran(*args, given=None):
-    return subprocess.run(
-        [sys.executable, "-m", "moth", *args], input=given, capture_output=True, text=True, cwd=ROOT
-    )
+@pytest.fixture
+def ran(capsys, monkeypatch):
+    """The command line in this process: its exit code, what it printed, what it said besides."""
+
+    def run(*args, given=""):
+        monkeypatch.setattr(sys, "stdin", io.TextIOWrapper(io.BytesIO(given.encode())))
+        code = main(args)
+        return code, *capsys.readouterr()
+
+    return run
 
 
 def test_every_public_name_is_there():
@@ -55,11 +63,11 @@ def test_the_examples_run(name, tmp_path, monkeypatch, capsys):
     assert name != "frame" or out.stat().st_size > 10_000
 
 
-def test_a_book_light_is_rigged_and_read_in_one_line():
-    rigged = ran("rig", str(DEMO), "key", "book")
-    assert rigged.returncode == 0 and "Local codes" in rigged.stderr
-    read = json.loads(ran("read", "-", given=rigged.stdout).stdout)
-    plain = json.loads(ran("read", str(DEMO)).stdout)
+def test_a_book_light_is_rigged_and_read_in_one_line(ran):
+    code, rigged, said = ran("rig", str(DEMO), "key", "book")
+    assert code == 0 and "Local codes" in said
+    read = json.loads(ran("read", "-", given=rigged)[1])
+    plain = json.loads(ran("read", str(DEMO))[1])
     level = lambda told: next(u["face_footcandles"] for u in told["units"] if u["id"] == "key")
     assert 0 < level(read) < level(plain)
 
@@ -72,6 +80,17 @@ def test_a_book_light_is_rigged_and_read_in_one_line():
         (("read", "/nowhere.json"), "cannot be read"),
     ],
 )
-def test_what_cannot_be_is_said(args, said):
-    done = ran(*args)
-    assert done.returncode in (1, 2) and said in done.stderr
+def test_what_cannot_be_is_said(args, said, ran):
+    code, _, told = ran(*args)
+    assert code in (1, 2) and said in told
+
+
+def test_a_process_of_its_own_ends_with_what_the_command_line_returns():
+    done = subprocess.run(
+        [sys.executable, "-m", "moth", "read", "/nowhere.json"],
+        capture_output=True,
+        text=True,
+        cwd=ROOT,
+    )
+    assert done.returncode == 1 and "cannot be read" in done.stderr
+    assert "Traceback" not in done.stderr

@@ -1,7 +1,10 @@
 """Hair on the built people: where it grows, what it does to the place, what it leaves alone."""
 
+from itertools import cycle
+
 import numpy as np
 import pytest
+from scipy.spatial import cKDTree
 
 from moth.document import Figure, Surface, bare
 from moth.metering import hair, read_setup
@@ -12,11 +15,12 @@ from moth.world.figures import FIGURE_NAMES, dressed, landmarks, load_figure
 from moth.world.heads import FELT, GARMENT, HAIR, SKIN
 
 PEOPLE = pytest.mark.parametrize("name", FIGURE_NAMES)
-POSES = pytest.mark.parametrize("pose", ["standing", "leaning", "seated"])
+POSES = ["standing", "leaning", "seated"]
+ONE_POSE_EACH = pytest.mark.parametrize(("name", "pose"), [*zip(FIGURE_NAMES, cycle(POSES))])
+"""A head is carried as it is: what is told of it alone is the same in every pose."""
 
 
-@PEOPLE
-@POSES
+@ONE_POSE_EACH
 def test_hair_keeps_the_shape_of_the_head(name, pose):
     grown, moulded = (load_figure(name, pose, False, c) for c in ("grown", "moulded"))
     there = grown.vertices[grown.wisps]
@@ -35,7 +39,7 @@ def test_hair_lies_along_itself_and_faces_out(name):
     mesh = load_figure(name, "seated")
     wisps = mesh.wisps
     for rows in (mesh.along[wisps], mesh.outward[wisps]):
-        assert np.linalg.norm(rows, axis=1) == pytest.approx(1, abs=1e-6)
+        assert np.abs(np.linalg.norm(rows, axis=1) - 1).max() < 1e-6
     # From the middle of the skull hair faces away, nearly all of it.
     middle = mesh.landmarks["crown"] * [0, 0, 1] + [0, 0.04, -0.09]
     away = mesh.vertices[wisps] - middle
@@ -44,8 +48,7 @@ def test_hair_lies_along_itself_and_faces_out(name):
     assert not mesh.along[np.unique(mesh.faces[mesh.finish == SKIN])].any()
 
 
-@PEOPLE
-@POSES
+@ONE_POSE_EACH
 def test_a_bare_head_has_brows_and_no_hair(name, pose):
     mesh = load_figure(name, pose, False, "none")
     high = mesh.vertices[mesh.finish_of_vertices == HAIR][:, 2].max()
@@ -75,14 +78,14 @@ def test_a_beard_leaves_lips_eyes_and_crown_free(name, kind):
     mouth = (off[:, 0] < 0.018) & (off[:, 2] < 0.2 * tall) & (off[:, 1] < 0.03)
     lips = skin[mouth & (red >= np.quantile(red[mouth], 0.85))]
     if kind == "short":
-        gap = [np.linalg.norm(there - place, axis=1).min() for place in mesh.vertices[lips]]
+        gap, _ = cKDTree(there).query(mesh.vertices[lips])
         assert np.median(gap) > 0.001
     # Both sides alike.
     assert (there[:, 0] > 0).mean() == pytest.approx(0.5, abs=0.06)
 
 
 @PEOPLE
-@POSES
+@pytest.mark.parametrize("pose", POSES)
 def test_collars_close(name, pose):
     mesh = load_figure(name, pose)
     cloth = np.unique(mesh.faces[mesh.finish == GARMENT])
@@ -90,8 +93,8 @@ def test_collars_close(name, pose):
     top = mesh.vertices[cloth, 2].max()
     rim = mesh.vertices[cloth]
     rim = rim[(rim[:, 2] > top - 0.012) & (np.abs(rim[:, 0]) < 0.12)]
-    gap = [np.linalg.norm(skin - place, axis=1).min() for place in rim]
-    assert np.median(gap) < 0.008 and max(gap) < 0.02
+    gap, _ = cKDTree(skin).query(rim)
+    assert np.median(gap) < 0.008 and gap.max() < 0.02
 
 
 @PEOPLE
@@ -124,7 +127,7 @@ def test_hair_turns_with_the_head():
     )
     for key in ("along", "outward"):
         wanted = getattr(straight, key)[high] @ matrix.T
-        assert getattr(turned, key)[high] == pytest.approx(wanted, abs=0.05)
+        assert np.abs(getattr(turned, key)[high] - wanted).max() < 0.05
 
 
 @PEOPLE

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis.strategies import integers, lists, tuples
 
-from moth.engine.caching import Keyed, Store, content_hash, size_of
+from moth.engine.caching import Keyed, Store, cached, content_hash, size_of
 from moth.engine.cores import shared_out
 from moth.errors import Cancelled
 from moth.world import embree
@@ -50,6 +50,19 @@ def test_a_result_is_worked_out_once_though_eight_ask_at_once():
     for thread in threads:
         thread.join()
     assert found == [7] * 8 and calls == ["a"]
+
+
+def test_functions_that_share_a_kind_and_what_they_are_asked_ask_each_other():
+    @cached("shared kind")
+    def whole(name, pose):
+        return ("whole", *part(name, pose))
+
+    @cached("shared kind")
+    def part(name, pose):
+        return (name, pose)
+
+    for _ in range(2):
+        assert whole("a", "b") == ("whole", "a", "b") and part("a", "b") == ("a", "b")
 
 
 def test_the_longest_unused_goes_first_whatever_its_kind():

@@ -10,11 +10,12 @@ import shapely
 import trimesh
 
 from moth.colour import LUMINANCE
-from moth.document import bare
+from moth.document import Sun, bare
 from moth.glb import to_glb
+from moth.judging import SIZE, picture_of
 from moth.metering.marks import Place
 from moth.sun import day_of, with_hour
-from moth.transport import meter_light, render_layer, sources, view_of
+from moth.transport import meter_light, project, render_layer, sources, view_of
 from moth.transport.light import light_of
 from moth.transport.sources import FULL_SKY, FULL_SUN, sun_direction
 from moth.world import build_world, outside_of
@@ -300,3 +301,76 @@ def test_a_patch_on_the_floor_is_cut_where_a_house_stands():
         lit = level(scene, "@sun", [*place[:2], 0.02], toward) > 0.5 * FULL_SUN
         assert lit == here
     assert told[True] and told[False]
+
+
+def upstairs(seed):
+    """A room on an upper floor, and a camera somewhere in it that looks at the window: down at the
+    land, up at the sky, or at both.
+    """
+    draw = np.random.default_rng(seed)
+    room = {"width": 5, "depth": 6, "height": 3, "storey": 9.0, **dict.fromkeys(SIDES, BLACK)}
+    land = {"reflectance": float(draw.uniform(0.1, 0.8))}
+    at = [float(draw.uniform(1, 4)), float(draw.uniform(3, 5)), float(draw.uniform(0.4, 2.7))]
+    camera = {"id": "a", "name": "A", "position": at, "aim": [2.5, 0, 1.5], "focal_length": 18}
+    scene = setup(room={**room, "land": land}, cameras=[camera])
+    corners = [[2.5 + i, 0, 1.5 + 0.7 * j] for i, j in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    return scene, shapely.Polygon(project(scene.cameras[0], corners))
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_all_that_a_window_shows_is_the_windows_be_it_land_or_sky(seed):
+    scene, outline = upstairs(seed)
+    picture = picture_of(scene)
+    width, height = SIZE
+    rows, columns = np.divmod(np.arange(width * height), width)
+    middles = shapely.points((columns + 0.5) / width, (rows + 0.5) / height)
+    within, near = (shapely.contains(outline.buffer(by / height), middles) for by in (-1.5, 1.5))
+    counted = np.zeros(len(middles), bool)
+    counted[picture.lamps["@sky"]] = True
+    assert within.sum() > 100 and counted[within].all() and not counted[~near].any()
+    # What is about the head in the frame is no window.
+    assert not within[picture.parts["backdrop"]].any()
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_window_is_as_bright_in_a_picture_of_few_pixels_as_of_many(seed):
+    scene, _ = upstairs(100 + seed)
+    world = build_world(scene)
+    sky = next(s for s in sources(scene) if s.id == "@sky")
+
+    def brightness(width):
+        view = view_of(world, scene, scene.cameras[0], (width, width * 9 // 16))
+        layer = render_layer(world, view, sky)
+        image = layer.surfaces.reshape(-1, 3) @ LUMINANCE
+        image[layer.seen] = image[layer.seen] * (1 - layer.cover) + layer.glow
+        return image.mean()
+
+    # Its edge runs through a twentieth of its pixels, and those it only half fills.
+    assert brightness(96) == pytest.approx(brightness(480), rel=0.015)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_sun_is_seen_where_it_stands_and_as_large_as_it_is(seed):
+    draw = np.random.default_rng(seed)
+    sun = {"azimuth": float(draw.uniform(0, 360)), "elevation": float(draw.uniform(20, 60))}
+    toward = sun_direction(Sun(**sun))
+    here = np.array([2.5, 3.0, 1.5])
+
+    def seen(aside):
+        camera = {"id": "a", "name": "A", "position": here.tolist(), "focal_length": 200}
+        camera["aim"] = (here + 5 * toward + aside * np.array([toward[1], -toward[0], 0])).tolist()
+        room = {"width": 5, "depth": 6, "height": 3, "outdoors": True}
+        scene = setup(sun=sun, kind="clear", openings=(), room=room, cameras=[camera])
+        of = next(s for s in sources(scene) if s.id == "@sun")
+        view = view_of(build_world(scene), scene, scene.cameras[0], (192, 108))
+        return scene, view, render_layer(build_world(scene), view, of)
+
+    scene, view, layer = seen(float(draw.uniform(-0.2, 0.2)))
+    a_pixel = 4 * view.spread[0] * view.spread[1] / (192 * 108)
+    assert layer.cover.sum() * a_pixel == pytest.approx(np.pi * 0.00465**2, rel=0.05)
+    rows, columns = np.divmod(layer.seen, 192)
+    middle = np.average([columns + 0.5, rows + 0.5], axis=1, weights=layer.cover)
+    where = project(scene.cameras[0], [here + 10 * toward])[0]
+    assert middle == pytest.approx(np.array(where) * (192, 108), abs=0.3)
+    # Beside the frame it is not in it.
+    assert not seen(1.5)[2].cover.any()

@@ -23,7 +23,7 @@ from .nodes import picture_nodes
 from .operands import DISTANT, Shading, room_for
 from .skin import under_skin
 from .through import lobes_of_the_room
-from .view import view_key
+from .view import PLACES, view_key
 from .visibility import COARSE_WIDTH, visibility
 from .walks import walk
 
@@ -420,24 +420,22 @@ def _unit_in_frame(world, view, emitter):
     pixel, columns, rows = _pixels_about(view, np.concatenate([face, np.reshape(ends, (-1, 3))]))
     glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
     land, on_land = np.zeros((2, len(pixel)), bool)
+    if not emitter.mirrored:
+        near_face, near_body = _nearest(view, emitter, columns, rows)
     for dx, dy in _QUARTERS:
         rays = view.rays(columns + dx, rows + dy)
-        radiance, distance = np.empty(len(rays)), np.empty(len(rays))
-        face_along(view.origin, rays, emitter.face, radiance, distance)
+        shown, radiance, distance, body = _unit_along(view, emitter, rays)
         if emitter.beyond is not None and not emitter.mirrored:
             rgb, kind = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
-            on_land = (kind == LAND) & (distance > 0)
-            radiance = np.where((kind != SKY) | (distance <= 0), 0.0, rgb @ LUMINANCE)
-        body = body_distance(view.origin, rays, emitter)
-        lit = (radiance > 0) & (distance <= body + 1e-6)
+            on_land = shown & (kind == LAND)
+            radiance = np.where(kind == SKY, rgb @ LUMINANCE, 0.0)
+        lit = shown & (radiance > 0)
         if emitter.mirrored:
             face, hull = (_left_by_mirror(world, view, emitter, rays, k) for k in (distance, body))
         else:
-            for leg in emitter.via:
-                # Outside a window it is seen where the window is.
-                pane = _pane_along(view.origin, rays, leg.pane)
-                distance, body = (np.where(k > pane, pane, np.inf) for k in (distance, body))
-            face, hull = (_left_before(view, pixel, k) for k in (distance, body - NEARER))
+            face = _left_before(view, pixel, np.minimum(distance, near_face))
+            body = np.where(np.isfinite(body), np.minimum(body, near_body), np.inf)
+            hull = _left_before(view, pixel, body - NEARER)
         if emitter.beyond is not None:
             # A pane has no body: where it does not shine itself, what is outside is seen.
             hull = np.zeros(len(pixel))
@@ -451,6 +449,32 @@ def _unit_in_frame(world, view, emitter):
 
 NEARER = 0.004
 """A body is drawn so far before its place [m]: over itself, where it throws shadows."""
+
+
+def _unit_along(view, emitter, rays):
+    """Which rays from the lens meet a unit's face and not its body first, the face's luminance, and
+    how far face and body are, infinite for a miss. Outside a window both are where the window is.
+    """
+    radiance, face = np.empty(len(rays)), np.empty(len(rays))
+    face_along(view.origin, rays, emitter.face, radiance, face)
+    face[face <= 0] = np.inf
+    body = body_distance(view.origin, rays, emitter)
+    shown = np.isfinite(face) & (face <= body + 1e-6)
+    if not emitter.mirrored:
+        for leg in emitter.via:
+            pane = _pane_along(view.origin, rays, leg.pane)
+            face, body = (np.where(k > pane, pane, np.inf) for k in (face, body))
+    return shown, radiance, face, body
+
+
+def _nearest(view, emitter, columns, rows):
+    """How far face and body are in each pixel (2, n), at the nearest of those places that its depth
+    is the least of: a pane lies in the wall that is that deep, and slants as it does.
+    """
+    return np.min(
+        [_unit_along(view, emitter, view.rays(columns + dx, rows + dy))[2:] for dx, dy in PLACES],
+        axis=0,
+    )
 
 
 def _pixels_about(view, points):
@@ -494,12 +518,13 @@ def _outside_in_frame(world, view, emitter, image):
     corners = [emitter.centre + s * a * right + t * b * up for s, t in _CORNERS]
     pixel, columns, rows = _pixels_about(view, np.array(corners))
     shown, sky = np.zeros((len(pixel), 3)), np.zeros(len(pixel))
+    near, _ = _nearest(view, emitter, columns, rows)
     for dx, dy in _QUARTERS:
         rays = view.rays(columns + dx, rows + dy)
-        radiance, distance = np.empty(len(rays)), np.empty(len(rays))
-        face_along(view.origin, rays, emitter.face, radiance, distance)
+        _, _, distance, _ = _unit_along(view, emitter, rays)
         rgb, kind = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
-        seen = _left_before(view, pixel, distance) * (distance > 0) / len(_QUARTERS)
+        left = _left_before(view, pixel, np.minimum(distance, near))
+        seen = left * np.isfinite(distance) / len(_QUARTERS)
         shown += rgb * (seen * (kind != SKY))[:, None]
         sky += seen * (kind == SKY)
     # The sky covers what is under it: its part of the pixel is taken off all the rest.
@@ -508,7 +533,7 @@ def _outside_in_frame(world, view, emitter, image):
 
 def _behind(origin, rays, distance):
     """Places a little past a pane along rays; those that miss it are anywhere."""
-    return origin + (distance + BEFORE)[:, None] * rays
+    return origin + (np.where(np.isfinite(distance), distance, 0.0) + BEFORE)[:, None] * rays
 
 
 def _left_by_mirror(world, view, emitter, rays, distance):
@@ -529,20 +554,25 @@ def _pane_along(origin, rays, pane):
     return np.where(hit & (t > 0), t, np.inf)
 
 
+AROUND_SUN = 0.02
+"""So far to each side of its middle the sun is looked for, as a tangent: four times its radius."""
+
+
 def _sun_in_frame(view, emitter):
     """Pixels that the sun's disc shines in, its glow and cover there."""
-    width, height = view.size
-    pixel = np.arange(width * height)
+    right, up, forward = emitter.vectors
+    disc = [view.origin - forward + AROUND_SUN * (s * right + t * up) for s, t in _CORNERS]
+    pixel, columns, rows = _pixels_about(view, np.array(disc))
     glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
     fine = (np.arange(4) + 0.5) / 4
     for dy in fine:
         for dx in fine:
-            rays = view.rays(pixel % width + dx, pixel // width + dy)
-            near = np.flatnonzero(rays @ -emitter.vectors[2] > 0.9999)
+            rays = view.rays(columns + dx, rows + dy)
+            near = np.flatnonzero(rays @ -forward > 0.9999)
             radiance, distance = np.empty(len(near)), np.empty(len(near))
             face_along(view.origin, rays[near], emitter.face, radiance, distance)
             # The dome of sky is what its pixels are known by.
-            left = _left_before(view, near, np.minimum(distance, 0.5 * SKY_RADIUS))
+            left = _left_before(view, pixel[near], np.minimum(distance, 0.5 * SKY_RADIUS))
             glow[near] += radiance * left / 16
             cover[near] += (radiance > 0) * left / 16
     keep = cover > 0

@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 
 from ..engine.caching import Keyed, cached
+from .normals import middles
 from .rays import RayScene
 
 SIDE = 8
@@ -58,7 +59,7 @@ def share_open(masks):
     >>> share_open(np.array([OPEN, 0, 0xFFFF], np.uint64)).tolist()
     [1.0, 0.0, 0.25]
     """
-    return np.unpackbits(masks.view(np.uint8)).reshape(len(masks), -1).mean(1)
+    return np.bitwise_count(masks) / 64
 
 
 def middles_open(corners, masks):
@@ -81,7 +82,7 @@ def middles_open(corners, masks):
     >>> middles_open(corner, np.array([1], np.uint64)).round(3).tolist()
     [[0.917, 0.042, 0.042]]
     """
-    out = corners.mean(1)
+    out = middles(corners)
     some = np.flatnonzero((masks != OPEN) & (masks != CLOSED))
     if len(some):
         bits = np.unpackbits(masks[some].view(np.uint8), bitorder="little").reshape(len(some), -1)

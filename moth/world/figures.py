@@ -57,9 +57,9 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
     >>> bool(1.0 < keeper.landmarks["crown"][2] < 1.6)
     True
     """
+    vertices = _skin_and_clothes(name, pose)
     with np.load(FOLDER / f"{name}.npz") as data:
         faces = data["faces"].astype(np.int32)
-        vertices = unrounded(data[pose] / STEPS_PER_METRE, faces, 1 / STEPS_PER_METRE)
         albedo, finish = (data["albedo"] / 255.0) ** 2, data["material"]
         if spectacles:
             faces = np.concatenate([faces, data["s_faces"].astype(np.int32) + len(vertices)])
@@ -68,6 +68,7 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
             finish = np.concatenate([finish, data["s_material"]])
         marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
     eyes = np.unique(faces[finish == _EYE])
+    vertices = vertices.copy()
     vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
     mesh = with_corneas(FigureMesh.bare(vertices, faces, albedo, finish, marks))
     mesh = with_dark_mouth(mesh)
@@ -77,6 +78,13 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
     if beard != "none":
         mesh = with_beard(mesh, beard)
     return mesh if hat == "none" else with_hat(mesh, hat)
+
+
+@cached("figures")
+def _skin_and_clothes(name, pose):
+    """Places of the mesh that a person is built on (n, 3) [m]: the same under any hair or hat."""
+    with np.load(FOLDER / f"{name}.npz") as data:
+        return unrounded(data[pose] / STEPS_PER_METRE, data["faces"], 1 / STEPS_PER_METRE)
 
 
 EYES_DOWN = {

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..materials import FINISHES
 from .covered import open_parts
+from .normals import middles
 from .patches import Sides, gather_patches
 from .world import Mesh
 
@@ -114,7 +115,7 @@ class Pieces:
             # Wisps lie over the scalp, which stands for them where light is sent on.
             np.where(along[faces[:, :1]].any(2), faces[:, :1], faces),
             front,
-            albedo[faces].mean(1),
+            middles(albedo[faces]),
             open_parts(mesh, furniture),
             Sides(
                 *(

@@ -14,7 +14,7 @@ from scipy.spatial import cKDTree
 from ..materials import FINISHES
 from .hair import BEARDS, CUTS, brow, grow, scalp
 from .hats import hat_on
-from .normals import smooth_normals
+from .normals import middles, smooth_normals
 
 SKIN, HAIR, GARMENT, FELT = (
     next(i for i, f in enumerate(FINISHES) if f.name == name)
@@ -63,7 +63,7 @@ class FigureMesh:
         own = np.arange(len(self.faces))
         thin = self.wisps[self.faces[:, 0]]
         if thin.any():
-            middle = self.vertices[self.faces].mean(1)
+            middle = middles(self.vertices[self.faces])
             own[thin] = own[~thin][cKDTree(middle[~thin]).query(middle[thin])[1]]
         return own
 

@@ -1,7 +1,29 @@
-"""Normals that shading goes by."""
+"""What triangles are told by: normals that shading goes by, and the mean of their corners."""
 
 import numpy as np
 from scipy.sparse import coo_matrix, diags
+
+
+def middles(corners):
+    """Mean of the three corners of triangles: of their places, or of whatever else they have.
+
+    NumPy's own mean over an axis of three takes five times as long, and a person has a hundred
+    thousand triangles.
+
+    Parameters
+    ----------
+    corners : ndarray, shape (m, 3, ...)
+
+    Returns
+    -------
+    ndarray, shape (m, ...)
+
+    Examples
+    --------
+    >>> middles(np.array([[[0.0, 0, 0], [3, 0, 0], [0, 3, 0]]])).tolist()
+    [[1.0, 1.0, 0.0]]
+    """
+    return (corners[:, 0] + corners[:, 1] + corners[:, 2]) / 3
 
 
 def smooth_normals(vertices, faces):

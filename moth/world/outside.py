@@ -9,6 +9,7 @@ import shapely
 from ..engine.caching import Keyed, cached, content_hash
 from ..place import clear_of_walls, corners_of
 from .bodies import body_of
+from .normals import middles
 from .rays import RayScene
 
 
@@ -141,7 +142,7 @@ def _outside(keyed):
         flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
         vertices.append(corners.reshape(-1, 3))
         normals.append(flat / np.linalg.norm(flat, axis=1, keepdims=True))
-        albedo.append(body.albedo[body.faces].mean(1))
+        albedo.append(middles(body.albedo[body.faces]))
     return Outside(
         keyed.key,
         np.concatenate(vertices).astype(np.float32),

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from .covered import middles_open, share_open
+from .normals import middles
 
 FINEST, MOST = 0.30, 900
 """Least side of a wall's patch [m], and about how many a room is cut into."""
@@ -251,7 +252,7 @@ def clusters(vertices, faces, size, sectors=False):
         # A pole's triangles, which have no area, face nowhere: they go with those before them.
         like = np.maximum.accumulate(np.where(length > NO_AREA, np.arange(len(faces)), 0))
         facing = facing[like]
-    middle = corners.mean(1)
+    middle = middles(corners)
     from_low = middle - middle.min(0)
     cube = np.floor(from_low / size).astype(int)
     if sectors:
@@ -343,6 +344,6 @@ def _planar(corners, patch, count):
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
     first = np.searchsorted(patch, np.arange(count))
     alike = (normal * normal[first[patch]]).sum(1) > 0.9999
-    off = corners.mean(1) - corners[first[patch], 0]
+    off = middles(corners) - corners[first[patch], 0]
     alike &= np.abs((off * normal[first[patch]]).sum(1)) < 1e-4
     return np.bincount(patch, ~alike, count) == 0

@@ -6,12 +6,15 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from moth.judging import SIZE
 from tests.served import CHROMIUM, served
 
 # Milliseconds that a test waits for what it expects. What comes at all comes sooner: this bounds
 # what never comes, on a machine that may be several times as slow as this, and is the one bound.
 PATIENCE = 180_000
 expect.set_options(timeout=PATIENCE)
+WIDE = SIZE[0]
+"""Of a frame [px]."""
 
 
 @pytest.fixture(scope="session")
@@ -26,11 +29,11 @@ def browser_context_args():
 
 @pytest.fixture(scope="session")
 def server():
-    # Each of the runs side by side has a server and a database of its own. Most tests are not about
-    # the picture's finest points: it is half as wide as at the desk, and there in a quarter of the
-    # time.
+    # Each of the runs side by side has a server and a database of its own. Tests here are not about
+    # the picture's finest points: its first layers are its last, which takes a tenth of the time.
+    # Whole frames after them are tried in test_shots.
     name = f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}"
-    with served(name, frame=320) as running:
+    with served(name, frame=WIDE) as running:
         yield running
 
 
@@ -104,3 +107,11 @@ def pixels(page, canvas=None):
     """Codes of the frame, or of another canvas, shape (height, width, 3)."""
     height, width, text = (canvas or page.locator(FRAME)).evaluate(_CODES)
     return np.frombuffer(base64.b64decode(text), np.uint8).reshape(height, width, 4)[..., :3]
+
+
+def part(picture, left, top, right, bottom):
+    """A piece of a picture; its edges as shares of width and height."""
+    height, width = picture.shape[:2]
+    return picture[
+        round(top * height) : round(bottom * height), round(left * width) : round(right * width)
+    ]

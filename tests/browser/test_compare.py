@@ -7,7 +7,7 @@ import re
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.browser.conftest import pixels
+from tests.browser.conftest import WIDE, part, pixels
 from tests.browser.test_desk import level, open_copy, settled
 from tests.browser.test_light import pick, until
 
@@ -143,7 +143,7 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     expect(table).to_contain_text("The place")
     picture = sheet.get_by_alt_text(re.compile("Watch officer"))
     desk.wait_for_function(
-        "(i) => i.complete && i.naturalWidth === 320", arg=picture.element_handle()
+        f"(i) => i.complete && i.naturalWidth === {WIDE}", arg=picture.element_handle()
     )
     desk.keyboard.press("Escape")
 
@@ -290,11 +290,12 @@ def test_targets_are_chosen_edited_and_met(desk):
 
 def test_depth_of_field_softens_what_lies_behind_and_follows_the_stop(desk):
     open_copy(desk)
-    edge = (slice(47, 100), slice(250, 320))  # the ledgers on the cabinet, two metres behind
-    face = (slice(37, 85), slice(145, 190))
+    edge = (0.78, 0.26, 1, 0.56)  # the ledgers on the cabinet, two metres behind
+    face = (0.45, 0.21, 0.59, 0.47)
 
     def sharpness(box):
-        return float(np.abs(np.diff(pixels(desk)[box].astype(float).mean(2), axis=1)).max())
+        seen = part(pixels(desk), *box).astype(float)
+        return float(np.abs(np.diff(seen.mean(2), axis=1)).max())
 
     # Wide open at the same exposure: what lies behind is well off the focus.
     desk.get_by_role("button", name="Camera settings").click()
@@ -302,11 +303,11 @@ def test_depth_of_field_softens_what_lies_behind_and_follows_the_stop(desk):
     settled(desk)
     pick(desk, "Exposure index", re.compile(r"^EI 100$"))
     settled(desk)
-    crisp, skin = sharpness(edge), pixels(desk)[face].astype(int)
+    crisp, skin = sharpness(edge), part(pixels(desk), *face).astype(int)
     desk.get_by_role("button", name="Draw depth of field").click()
     until(desk, lambda: sharpness(edge) < 0.6 * crisp)
     open_wide = sharpness(edge)
-    assert np.abs(pixels(desk)[face].astype(int) - skin).mean() < 1.5
+    assert np.abs(part(pixels(desk), *face).astype(int) - skin).mean() < 1.5
     pick(desk, "Stop", re.compile(r"^T16$"))
     settled(desk)
     pick(desk, "Exposure index", re.compile(r"^EI 12800$"))

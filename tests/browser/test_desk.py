@@ -8,14 +8,15 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import FRAME, pixels, sign_in
+from tests.browser.conftest import FRAME, part, pixels, sign_in
 
 FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the demo's frame
 
 
 def settled(page):
     """Wait until nothing is being asked, rendered or stored."""
-    page.wait_for_function("() => !globalThis.underWay")
+    # Not at each drawing of the page, as is usual: that keeps it drawing.
+    page.wait_for_function("() => !globalThis.underWay", polling=100)
     expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
@@ -50,15 +51,7 @@ def open_copy(page, name="Keeper, instrument room"):
 
 def signal(page, box=FACE):
     """Mean linear signal of a part of the frame, undoing BT.709."""
-    codes = pixels(page)
-    height, width, _ = codes.shape
-    x0, y0, x1, y1 = (
-        int(box[0] * width),
-        int(box[1] * height),
-        int(box[2] * width),
-        int(box[3] * height),
-    )
-    v = codes[y0:y1, x0:x1] / 255
+    v = part(pixels(page), *box) / 255
     return float(np.where(v < 0.081, v / 4.5, ((v + 0.099) / 1.099) ** (1 / 0.45)).mean())
 
 
@@ -150,26 +143,6 @@ def test_drag_the_key_a_ring_out_and_lose_a_stop(desk):
     assert np.log2(lit / signal(desk)) == pytest.approx(np.log2(before / level(desk)), abs=0.2)
 
 
-HELD = """async () => {
-    performance.clearMarks();
-    const start = performance.now();
-    const coarse = () => performance.getEntriesByName('layer-coarse').length;
-    while (performance.now() - start < 60_000 && coarse() < 3) {
-        const press = { key: 'ArrowLeft', shiftKey: true, bubbles: true };
-        document.body.dispatchEvent(new KeyboardEvent('keydown', press));
-        await new Promise((r) => setTimeout(r, 25));
-    }
-    return [coarse(), performance.getEntriesByName('look-read').length];
-}"""
-
-
-def test_frame_and_meter_follow_while_the_hand_moves_on(desk):
-    open_copy(desk)
-    # A hand that never rests must not make each frame give way to the next.
-    frames, readings = desk.evaluate(HELD)
-    assert frames >= 3 and readings >= 2
-
-
 def test_keys_round_the_face_and_on_the_dimmer(desk):
     open_copy(desk)
     desk.get_by_role("button", name=re.compile("^Edge .*fresnel")).click()
@@ -240,7 +213,7 @@ def test_a_new_set_up_from_empty_is_lit(desk):
     told = desk.get_by_text("By a work light, to frame by.")
     expect(told).to_be_visible()
     settled(desk)
-    assert 40 < pixels(desk)[60:120, 130:190].mean() < 200
+    assert 40 < part(pixels(desk), 0.41, 0.33, 0.59, 0.67).mean() < 200
     expect(desk.get_by_label("T-stop under the chin")).to_have_text("no reading")
     for head in ("150 W head, softbox", "Soft panel, 1"):
         desk.get_by_role("button", name="Bring in a unit").click()
