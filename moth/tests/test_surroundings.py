@@ -185,3 +185,24 @@ def test_the_land_is_seen_in_its_own_colour():
     sky, _, solid = outside_seen(scene, way / np.linalg.norm(way))
     # Seventy metres off nothing hides the sky from it.
     assert solid.all() and sky[0] == pytest.approx(albedo(grass) * FULL_SKY / np.pi, rel=0.01)
+
+
+def test_paint_and_wind_change_the_light_and_not_what_is_seen():
+    def around(paint, ground, wind=None):
+        house = {"id": "h", "name": "H", "position": [2, -9, 0], "size": [8, 4, 6]}
+        house["surface"] = {"reflectance": paint}
+        room = {"land": {"reflectance": ground}, "water": wind}
+        return surroundings_of(bare(furniture=[house], room=room))
+
+    one, other, wet = around(0.2, 0.1), around(0.7, 0.5), around(0.2, 0.1, 4.0)
+    assert one.exchange is other.exchange is wet.exchange
+    assert len({a.key for a in (one, other, wet, around(0.2, 0.5), around(0.7, 0.1))}) == 5
+    for found, paint, ground in ((one, 0.2, 0.1), (other, 0.7, 0.5)):
+        assert found.albedo[: found.solids] == pytest.approx(paint, abs=0.01)
+        assert found.land.albedo == pytest.approx(ground)
+        # The house that the room is in keeps its own.
+        assert found.albedo[found.solids :] == pytest.approx(one.albedo[one.solids :])
+    assert one.land.wind is None and wet.land.wind == 4.0
+    # Carried a step, it sees something else.
+    moved = bare(furniture=[{"id": "h", "name": "H", "position": [3, -9, 0], "size": [8, 4, 6]}])
+    assert surroundings_of(moved).exchange is not one.exchange

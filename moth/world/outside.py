@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import blake2b
 
 import numpy as np
 import shapely
@@ -24,6 +25,11 @@ class Outside:
     """(m, 3) unit, out of the solids."""
     albedo: np.ndarray
     """(m, 3) linear BT.709."""
+
+    @cached_property
+    def form(self):
+        """Hash of where they stand, whatever their paint."""
+        return blake2b(self.vertices.tobytes(), digest_size=16).hexdigest()
 
     @cached_property
     def rays(self):

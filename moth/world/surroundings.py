@@ -1,6 +1,6 @@
 """What stands outside a room cut into pieces, with the land about it: what each piece sees."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -150,40 +150,42 @@ def surroundings_of(setup):
     (0, True)
     """
     solids, room = outside_of(setup), setup.room
-    shape = [
-        corners_of(room),
-        room.height + room.rise,
-        room.storey,
-        room.land.model_dump(),
-        room.water,
-    ]
-    key = content_hash("surroundings", shape, solids and solids.key)
-    return _surroundings(Keyed(key, (solids, room)))
+    plan = [corners_of(room), room.height + room.rise, room.storey]
+    form = content_hash("forms outside", plan, solids and solids.form)
+    around, part_of = _forms(Keyed(form, (solids, room)))
+    land = replace(around.land, albedo=surface_albedo(room.land), wind=room.water)
+    albedo = around.albedo
+    if solids is not None:
+        albedo = np.concatenate([solids.albedo[part_of], albedo[around.solids :]])
+    paint = [room.land.model_dump(), room.water, solids and solids.key]
+    return replace(around, key=content_hash(form, paint), albedo=albedo, land=land)
 
 
 @cached("surroundings")
-def _surroundings(keyed):
+def _forms(keyed):
+    """The surroundings but for their paint, solids and land black and dry: what a piece sees of the
+    others takes longest, and is the same under any. And of which triangle each solid's piece is.
+    """
     solids, room = keyed.value
     low, high = (np.array(k) for k in bounds_of(room))
     middle = (low + high) / 2
     first = 0.5 * float((high - low).min())
-    land = Land(middle, -room.storey, surface_albedo(room.land), room.water, first)
+    land = Land(middle, -room.storey, np.zeros(3), None, first)
 
-    corners, albedo = np.zeros((0, 3, 3)), np.zeros((0, 3))
+    corners, part_of = np.zeros((0, 3, 3)), np.zeros(0, int)
     if solids is not None:
         corners = solids.vertices.reshape(-1, 3, 3).astype(float)
-        corners, origin = _cut(corners, np.array([*middle, 0.0]), SHORTEST)
-        albedo = solids.albedo[origin]
+        corners, part_of = _cut(corners, np.array([*middle, 0.0]), SHORTEST)
     count = len(corners)
     house, _ = _cut(house_of(room), np.array([*middle, 0.0]), OWN)
     corners = np.concatenate([corners, house])
-    albedo = np.concatenate([albedo, np.full((len(house), 3), OUTER_WALLS)])
+    albedo = np.repeat([0.0, OUTER_WALLS], [count, len(house)])[:, None] * np.ones(3)
     normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normals /= np.linalg.norm(normals, axis=1, keepdims=True)
 
     shade = _scene(corners)
     exchange, hidden, seeing = _what_is_seen(corners, normals, land, shade)
-    return Surroundings(
+    around = Surroundings(
         keyed.key,
         corners,
         normals,
@@ -196,6 +198,7 @@ def _surroundings(keyed):
         hidden,
         seeing[len(corners) :],
     )
+    return around, part_of
 
 
 def _scene(corners):
