@@ -6,7 +6,7 @@ import pytest
 from moth.photometry import HEADS
 from moth.place import POLE, housing_of
 from moth.tests.scenes import BLACK_ROOM, setup
-from moth.transport import light_of, meter_light, sources
+from moth.transport import light_of, meter_light, render_layer, sources, view_of
 from moth.world import build_world, world_key
 from moth.world.held import INSET
 
@@ -104,3 +104,23 @@ def test_a_hung_lamps_drop_ends_at_the_ceiling_and_a_lamp_outside_has_no_body():
         len(build_world(black([out] * k, True, openings=[window])).mesh.faces) for k in (1, 0)
     )
     assert with_it == without
+
+
+@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("shade", [False, True])
+def test_a_lamp_in_the_frame_is_as_bright_in_few_pixels_as_in_many(seed, shade):
+    """However its face slants, and though its body stands where it is drawn."""
+    draw = np.random.default_rng(seed)
+    place = {"position": [4, 7, float(draw.uniform(0.5, 2.5))], "aim": [4, 4, 1.6]}
+    camera = {"id": "a", "name": "A", **place, "focal_length": 18}
+    aim = draw.uniform((1, 5, 0), (7, 7, 3)).tolist()
+    made = black(
+        [lamp("own", (4, 4, 1.6), aim, head="panel-4x2", held="stand")], shade, cameras=[camera]
+    )
+    world, source = build_world(made), sources(made)[0]
+
+    def glow(width):
+        view = view_of(world, made, made.cameras[0], (width, width * 9 // 16))
+        return render_layer(world, view, source).glow.sum() / width**2
+
+    assert glow(96) == pytest.approx(glow(480), rel=0.01)

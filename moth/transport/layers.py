@@ -420,9 +420,7 @@ def _unit_in_frame(world, view, emitter):
     pixel, columns, rows = _pixels_about(view, np.concatenate([face, np.reshape(ends, (-1, 3))]))
     glow, cover = np.zeros(len(pixel)), np.zeros(len(pixel))
     land, on_land = np.zeros((2, len(pixel)), bool)
-    if not emitter.mirrored:
-        near_face, near_body = _nearest(view, emitter, columns, rows)
-    for dx, dy in _QUARTERS:
+    for (dx, dy), depth in zip(PLACES, view.depths, strict=True):
         rays = view.rays(columns + dx, rows + dy)
         shown, radiance, distance, body = _unit_along(view, emitter, rays)
         if emitter.beyond is not None and not emitter.mirrored:
@@ -433,9 +431,9 @@ def _unit_in_frame(world, view, emitter):
         if emitter.mirrored:
             face, hull = (_left_by_mirror(world, view, emitter, rays, k) for k in (distance, body))
         else:
-            face = _left_before(view, pixel, np.minimum(distance, near_face))
-            body = np.where(np.isfinite(body), np.minimum(body, near_body), np.inf)
-            hull = _left_before(view, pixel, body - NEARER)
+            face, hull = (
+                _left_before(view, pixel, k, depth[pixel]) for k in (distance, body - NEARER)
+            )
         if emitter.beyond is not None:
             # A pane has no body: where it does not shine itself, what is outside is seen.
             hull = np.zeros(len(pixel))
@@ -465,16 +463,6 @@ def _unit_along(view, emitter, rays):
             pane = _pane_along(view.origin, rays, leg.pane)
             face, body = (np.where(k > pane, pane, np.inf) for k in (face, body))
     return shown, radiance, face, body
-
-
-def _nearest(view, emitter, columns, rows):
-    """How far face and body are in each pixel (2, n), at the nearest of those places that its depth
-    is the least of: a pane lies in the wall that is that deep, and slants as it does.
-    """
-    return np.min(
-        [_unit_along(view, emitter, view.rays(columns + dx, rows + dy))[2:] for dx, dy in PLACES],
-        axis=0,
-    )
 
 
 def _pixels_about(view, points):
@@ -508,8 +496,6 @@ def _pixels_about(view, points):
 
 
 _CORNERS = [(s, t) for s in (-1, 1) for t in (-1, 1)]
-_QUARTERS = [(dx, dy) for dy in (0.25, 0.75) for dx in (0.25, 0.75)]
-"""Places of a pixel that a unit in the frame is looked for at."""
 
 
 def _outside_in_frame(world, view, emitter, image):
@@ -518,17 +504,17 @@ def _outside_in_frame(world, view, emitter, image):
     corners = [emitter.centre + s * a * right + t * b * up for s, t in _CORNERS]
     pixel, columns, rows = _pixels_about(view, np.array(corners))
     shown, sky = np.zeros((len(pixel), 3)), np.zeros(len(pixel))
-    near, _ = _nearest(view, emitter, columns, rows)
-    for dx, dy in _QUARTERS:
+    for (dx, dy), depth in zip(PLACES, view.depths, strict=True):
         rays = view.rays(columns + dx, rows + dy)
         _, _, distance, _ = _unit_along(view, emitter, rays)
         rgb, kind = emitter.beyond.seen(_behind(view.origin, rays, distance), rays)
-        left = _left_before(view, pixel, np.minimum(distance, near))
-        seen = left * np.isfinite(distance) / len(_QUARTERS)
+        left = _left_before(view, pixel, distance, depth[pixel])
+        seen = left * np.isfinite(distance) / len(PLACES)
         shown += rgb * (seen * (kind != SKY))[:, None]
         sky += seen * (kind == SKY)
-    # The sky covers what is under it: its part of the pixel is taken off all the rest.
-    image[pixel] += shown / np.maximum(1 - sky, 1 / len(_QUARTERS))[:, None]
+    # The sky covers what is under it: its part of the pixel will be taken off all the rest. The
+    # pane itself is black.
+    image[pixel] = (image[pixel] + shown) / np.maximum(1 - sky, 1 / len(PLACES))[:, None]
 
 
 def _behind(origin, rays, distance):
@@ -572,18 +558,19 @@ def _sun_in_frame(view, emitter):
             radiance, distance = np.empty(len(near)), np.empty(len(near))
             face_along(view.origin, rays[near], emitter.face, radiance, distance)
             # The dome of sky is what its pixels are known by.
-            left = _left_before(view, pixel[near], np.minimum(distance, 0.5 * SKY_RADIUS))
+            afar = np.minimum(distance, 0.5 * SKY_RADIUS)
+            left = _left_before(view, pixel[near], afar, view.depth[pixel[near]])
             glow[near] += radiance * left / 16
             cover[near] += (radiance > 0) * left / 16
     keep = cover > 0
     return pixel[keep], glow[keep].astype(np.float32), cover[keep].astype(np.float32)
 
 
-def _left_before(view, pixel, distance):
+def _left_before(view, pixel, distance, near):
     """Share of the light left of something at a distance in each pixel: all before what stands
-    there, what a cloth leaves behind it, else none.
+    nearest there, what a cloth leaves behind it, else none.
     """
-    left, near = np.where(distance < view.depth[pixel], 1.0, 0.0), view.depth[pixel]
+    left = np.where(distance < near, 1.0, 0.0)
     for share, wall in view.behind:
         left = np.where((distance >= near) & (distance < wall[pixel]), share[pixel], left)
         near = wall[pixel]

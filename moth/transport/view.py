@@ -94,6 +94,8 @@ class View(Lens):
     """(n,) variance of the slope of the fine relief that the normals show."""
     depth: np.ndarray
     """(height * width,) nearest surface in each pixel [m]."""
+    depths: np.ndarray
+    """(4, height * width) the surface at each of its PLACES [m]."""
     glass: tuple
     """Where spectacles are seen: pixel (k,), place (k, 3), unit normal (k, 3), unit vector to the
     lens (k, 3).
@@ -258,7 +260,8 @@ def _see(keyed, size):
     pixels = np.arange(width * height)
     rows, columns = np.divmod(pixels, width)
     hits = [_hit(world, origin, lens.rays(columns + dx, rows + dy)) for dx, dy in PLACES]
-    depth = np.min([h["distance"] for h in hits], axis=0)
+    depths = np.stack([h["distance"] for h in hits]).astype(np.float32)
+    depth = depths.min(0)
     eye = np.any([h["finish"] == _EYE for h in hits], axis=0)
     chunks = _plain_and_edges(pixels[~eye], [_some(h, ~eye) for h in hits], 0)
     keep = np.flatnonzero(eye)
@@ -315,6 +318,7 @@ def _see(keyed, size):
         column["down"],
         resolved,
         depth,
+        depths,
         _glasses(world, lens, depth),
     )
 
