@@ -303,7 +303,7 @@ def test_a_patch_on_the_floor_is_cut_where_a_house_stands():
     assert told[True] and told[False]
 
 
-def upstairs(seed):
+def upstairs(seed, openings=(WINDOW,)):
     """A room on an upper floor, and a camera somewhere in it that looks at the window: down at the
     land, up at the sky, or at both.
     """
@@ -312,7 +312,7 @@ def upstairs(seed):
     land = {"reflectance": float(draw.uniform(0.1, 0.8))}
     at = [float(draw.uniform(1, 4)), float(draw.uniform(3, 5)), float(draw.uniform(0.4, 2.7))]
     camera = {"id": "a", "name": "A", "position": at, "aim": [2.5, 0, 1.5], "focal_length": 18}
-    scene = setup(room={**room, "land": land}, cameras=[camera])
+    scene = setup(room={**room, "land": land}, cameras=[camera], openings=openings)
     corners = [[2.5 + i, 0, 1.5 + 0.7 * j] for i, j in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
     return scene, shapely.Polygon(project(scene.cameras[0], corners))
 
@@ -332,9 +332,18 @@ def test_all_that_a_window_shows_is_the_windows_be_it_land_or_sky(seed):
     assert not within[picture.parts["backdrop"]].any()
 
 
-@pytest.mark.parametrize("seed", range(8))
-def test_a_window_is_as_bright_in_a_picture_of_few_pixels_as_of_many(seed):
-    scene, _ = upstairs(100 + seed)
+LIGHTS = [
+    {**WINDOW, "id": f"w{k}", "along": 1.5 + 0.4 * (k + 0.5), "size": [0.38, 1.4]} for k in range(5)
+]
+"""The window in five lights with bars of 2 cm between them, thinner than a pixel."""
+
+
+@pytest.mark.parametrize(
+    ("openings", "few", "off"), [([WINDOW], 96, 0.015), (LIGHTS, 48, 0.03)], ids=["one", "five"]
+)
+@pytest.mark.parametrize("seed", range(6))
+def test_a_window_is_as_bright_in_a_picture_of_few_pixels_as_of_many(seed, openings, few, off):
+    scene, _ = upstairs(100 + seed, openings)
     world = build_world(scene)
     sky = next(s for s in sources(scene) if s.id == "@sky")
 
@@ -346,7 +355,7 @@ def test_a_window_is_as_bright_in_a_picture_of_few_pixels_as_of_many(seed):
         return image.mean()
 
     # Its edge runs through a twentieth of its pixels, and those it only half fills.
-    assert brightness(96) == pytest.approx(brightness(480), rel=0.015)
+    assert brightness(few) == pytest.approx(brightness(480), rel=off)
 
 
 @pytest.mark.parametrize("seed", range(4))

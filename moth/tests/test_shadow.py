@@ -223,10 +223,10 @@ def test_a_unit_in_the_frame_is_seen_and_hides_what_is_behind():
     layer = render_layer(world, view, sources(scene)[0])
     # Seen face on, a Lambertian-like face shows its peak over its area.
     assert layer.glow.max() == pytest.approx(1500 / 0.09, rel=0.02)
-    assert set(np.divmod(layer.seen[layer.cover > 0.99], 96)[0]) >= {
-        27,
-        40,
-    }  # the face, and the stand below it
+    # The face, and the stand below it, which is about a pixel wide.
+    rows = layer.seen // 96
+    assert layer.cover[rows == 27].max() == 1
+    assert 0.5 <= layer.cover[rows == 40].sum() <= 1.5
 
 
 def test_eyes_mirror_the_source():

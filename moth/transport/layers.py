@@ -100,17 +100,24 @@ def render_layer(world, view, source):
             image * np.exp(-haze * view.depth)[:, None]
             + airlight(world, view, light, haze)[:, None]
         )
-    for emitter in lamps:
-        if emitter.beyond is not None and not emitter.mirrored:
-            _outside_in_frame(world, view, emitter, image)
+    panes = [e for e in lamps if e.beyond is not None and not e.mirrored]
+    if panes:
+        _lay_outside(view, panes, image)
     in_sight = [e for e in lamps if e.drawn and (not e.via or e.kind != DISTANT)]
-    seen = [_unit_in_frame(world, view, e) for e in in_sight] or [
-        (np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32))
-    ]
     return Layer(
         image.reshape(height, width, 3).astype(np.float32),
-        *(np.concatenate(part) for part in zip(*seen, strict=True)),
+        *_together([_unit_in_frame(world, view, e) for e in in_sight]),
     )
+
+
+def _together(parts):
+    """What is seen of several emitters: each pixel once, that two of them share by both."""
+    if not parts:
+        return np.zeros(0, np.int64), np.zeros(0, np.float32), np.zeros(0, np.float32)
+    pixels, glow, cover = (np.concatenate(part) for part in zip(*parts, strict=True))
+    pixel, at = np.unique(pixels, return_inverse=True)
+    glow, cover = (np.bincount(at, k, len(pixel)).astype(np.float32) for k in (glow, cover))
+    return pixel, glow, np.minimum(cover, 1)
 
 
 def _shading(view, some):
@@ -498,8 +505,23 @@ def _pixels_about(view, points):
 _CORNERS = [(s, t) for s in (-1, 1) for t in (-1, 1)]
 
 
-def _outside_in_frame(world, view, emitter, image):
-    """Lay land and what stands outside over a window's pixels, in its own colours."""
+def _lay_outside(view, panes, image):
+    """Lay land and what stands outside over the pixels of windows, in its own colours."""
+    shown, sky = np.zeros(image.shape), np.zeros(len(image))
+    for emitter in panes:
+        pixel, there, open_ = _outside_in_frame(view, emitter)
+        shown[pixel] += there
+        sky[pixel] += open_
+    # The sky covers what is under it: its part of the pixel will be taken off all the rest. The
+    # panes themselves are black.
+    image += shown
+    image /= np.maximum(1 - sky, 1 / len(PLACES))[:, None]
+
+
+def _outside_in_frame(view, emitter):
+    """Pixels about a window, what they show there of land and solids (n, 3) [cd/m^2], and the part
+    of each that is sky.
+    """
     (a, b), (right, up, _) = emitter.face[5:7], emitter.vectors
     corners = [emitter.centre + s * a * right + t * b * up for s, t in _CORNERS]
     pixel, columns, rows = _pixels_about(view, np.array(corners))
@@ -512,9 +534,7 @@ def _outside_in_frame(world, view, emitter, image):
         seen = left * np.isfinite(distance) / len(PLACES)
         shown += rgb * (seen * (kind != SKY))[:, None]
         sky += seen * (kind == SKY)
-    # The sky covers what is under it: its part of the pixel will be taken off all the rest. The
-    # pane itself is black.
-    image[pixel] = (image[pixel] + shown) / np.maximum(1 - sky, 1 / len(PLACES))[:, None]
+    return pixel, shown, sky
 
 
 def _behind(origin, rays, distance):

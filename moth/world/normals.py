@@ -7,7 +7,7 @@ from scipy.sparse import coo_matrix, diags
 def middles(corners):
     """Mean of the three corners of triangles: of their places, or of whatever else they have.
 
-    NumPy's own mean over an axis of three takes five times as long, and a person has a hundred
+    NumPy's own mean over an axis of three takes four times as long, and a person has a hundred
     thousand triangles.
 
     Parameters

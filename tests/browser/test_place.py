@@ -139,14 +139,19 @@ def test_a_lamp_of_the_place_brings_its_light_carries_it_and_takes_it_along(desk
     expect(desk.get_by_role("button", name="Table lamp on the plan")).to_be_visible()
 
 
+def open_by_a_window(page):
+    """A copy with a window, by its sky alone; what that brings."""
+    open_copy(page)
+    page.get_by_role("tab", name="Room").click()
+    page.get_by_role("button", name="Cut a window").click()
+    settled(page)
+    page.get_by_role("button", name="Sky alone").click()
+    settled(page)
+    return level(page)
+
+
 def test_a_house_outside_keeps_the_sky_from_the_window(desk):
-    open_copy(desk)
-    desk.get_by_role("tab", name="Room").click()
-    desk.get_by_role("button", name="Cut a window").click()
-    settled(desk)
-    desk.get_by_role("button", name="Sky alone").click()
-    settled(desk)
-    open_sky = level(desk)
+    open_sky = open_by_a_window(desk)
     assert open_sky > 1
     furnish(desk)
     bring(desk, "House")
@@ -163,13 +168,7 @@ def test_a_house_outside_keeps_the_sky_from_the_window(desk):
 
 
 def test_snow_outside_lights_the_room_and_water_mirrors(desk):
-    open_copy(desk)
-    desk.get_by_role("tab", name="Room").click()
-    desk.get_by_role("button", name="Cut a window").click()
-    settled(desk)
-    desk.get_by_role("button", name="Sky alone").click()
-    settled(desk)
-    grass = level(desk)
+    grass = open_by_a_window(desk)
     pick(desk, "Side", "land outside")
     pick(desk, "Made of", re.compile("^Snow"))
     until(desk, lambda: level(desk) > 1.1 * grass)
