@@ -30,8 +30,8 @@ def browser_context_args():
 @pytest.fixture(scope="session")
 def server():
     # Each of the runs side by side has a server and a database of its own. Tests here are not about
-    # the picture's finest points: its first layers are its last, which takes a tenth of the time.
-    # Whole frames after them are tried in test_shots.
+    # the picture's finest points: its first layers are its last. Finer ones after them are tried in
+    # test_shots.
     name = f"inkwell_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'test')}"
     with served(name, frame=WIDE) as running:
         yield running
@@ -54,9 +54,9 @@ globalThis.fetch = async (asked, ...more) => {
 """
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def signed_in(server, browser):
-    """The cookies of the gaffer, who signed in once."""
+    """The cookies of the gaffer, who signed in once a file: one file has a server of its own."""
     with browser.new_context() as context:
         sign_in(context.new_page(), server)
         yield context.cookies()

@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from tests.browser.conftest import sign_in
 from tests.browser.shots import FOLDER, views
 from tests.browser.test_desk import open_copy
 from tests.served import served
@@ -51,9 +50,8 @@ HELD = """async () => {
 }"""
 
 
-def test_frame_and_meter_follow_while_the_hand_moves_on(page, server):
-    sign_in(page, server)
-    open_copy(page)
+def test_frame_and_meter_follow_while_the_hand_moves_on(desk):
+    open_copy(desk)
     # A hand that never rests must not make each frame give way to the next.
-    frames, readings = page.evaluate(HELD)
+    frames, readings = desk.evaluate(HELD)
     assert frames >= 3 and readings >= 2
