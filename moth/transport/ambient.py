@@ -10,15 +10,22 @@ from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
 from ..engine.caching import Keyed, cached, content_hash
+from ..engine.sampling import GOLDEN
 from ..materials import FINISHES
 from .glow import glow_visibility, matte, shine
 from .kernels import OFF_SURFACE
+from .lobes import sends_lobes
 from .operands import Grid
 from .points import receive
 from .walks import hemisphere, walk
 from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 METER_RAYS = 8192
+INTO_SHEET, INTO_SHEETS, SEEN_LARGE = 2048, 4096, 2048
+"""A sheet that a meter sees by fewer of its rays than the last is looked into by so many rays of
+its own, all sheets together by so many: what is small and bright behind one, or in it, is met by
+few.
+"""
 GATHER_RAYS = 160
 STEP = {192: 4, 480: 4, 640: 5}
 """Pixels between gathering points on even surfaces, by the width of the picture."""
@@ -33,22 +40,76 @@ def _meter_view(keyed):
     normal = np.asarray(place.direction, float)[None]
     directions = np.empty((METER_RAYS, 3))
     hemisphere(normal, METER_RAYS, True, 7, directions)
-    cosine = directions @ normal[0]
-    response = (1 + cosine) / 2 if place.receiver == "dome" else cosine
-    origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
+    origin = np.asarray(place.position, float)
     n = len(world.patches)
     views, moments = np.zeros((2, n)), np.zeros((n, 3))
-    for leg, (owner, patch, weight, straight, far) in enumerate(
-        walk(world, origins.copy(), directions, np.arange(METER_RAYS))
-    ):
-        light = weight * response[owner] * (2 / METER_RAYS)
-        for view, some in zip(views, (straight, ~straight), strict=True):
-            view += np.bincount(patch[some], light[some], n)
-        if leg == 0:
-            off = origins[owner] + far[:, None] * directions[owner] - world.patches.middle[patch]
-            for k in range(3):
-                moments[:, k] = np.bincount(patch, light * off[:, k], n)
+    weights = _response(place, directions) * (2 / METER_RAYS)
+    legs, met = _looked(world, origin, directions, weights)
+    seen = np.bincount(met[met >= 0], minlength=len(world.sheets))
+    turning = [k for k in _turning_sheets(world) if seen[k] < SEEN_LARGE]
+    count = min(INTO_SHEET, INTO_SHEETS // max(len(turning), 1))
+    for k in turning:
+        ways, weights = _toward_sheet(world.sheets[k], place, count)
+        past, hit = _looked(world, origin, ways, weights)
+        _add(views, past[1:], hit == k)
+    _add(views, legs[:1], np.ones(METER_RAYS, bool))
+    _add(views, legs[1:], ~np.isin(met, turning))
+    owner, patch, light, _, far = legs[0]
+    off = origin + far[:, None] * directions[owner] - world.patches.middle[patch]
+    for k in range(3):
+        moments[:, k] = np.bincount(patch, light * off[:, k], n)
     return (*views, moments)
+
+
+def _response(place, ways):
+    cosine = ways @ np.asarray(place.direction, float)
+    return np.maximum((1 + cosine) / 2 if place.receiver == "dome" else cosine, 0) * (cosine > 0)
+
+
+def _looked(world, origin, ways, weights):
+    """Legs of rays from a place, each (owner, patch, light, straight, far), and the sheet that each
+    ray met first, -1 for none.
+    """
+    origins, owners = np.tile(origin, (len(ways), 1)), np.arange(len(ways))
+    legs = [
+        (owner, patch, share * weights[owner], straight, far)
+        for owner, patch, share, straight, far in walk(world, origins, ways, owners)
+    ]
+    met = np.full(len(ways), -1)
+    if legs:
+        met[legs[0][0]] = world.patches.sheet[legs[0][1]]
+    return legs, met
+
+
+def _add(views, legs, some):
+    """Light of legs of some rays onto views: seen straight, and turned."""
+    for owner, patch, light, straight, _ in legs:
+        for view, which in zip(views, (straight, ~straight), strict=True):
+            mine = which & some[owner]
+            view += np.bincount(patch[mine], light[mine], len(view))
+
+
+def _turning_sheets(world):
+    """Single sheets that turn light on its way: no slats and no flats of shades, of which there
+    are many.
+    """
+    return [
+        k
+        for k, sheet in enumerate(world.sheets)
+        if sends_lobes(sheet) and not sheet.behind and sheet.cells[0] * sheet.cells[1] >= 4
+    ]
+
+
+def _toward_sheet(sheet, place, count):
+    """Ways from a meter to so many places of a sheet, and the weights of radiosity seen there."""
+    k = np.arange(count)
+    s, t = 2 * ((k + 0.5) / count) - 1, 2 * ((k * GOLDEN) % 1.0) - 1
+    to = sheet.centre + np.outer(s * sheet.half[0], sheet.right)
+    to = to + np.outer(t * sheet.half[1], sheet.up) - np.asarray(place.position, float)
+    far = np.linalg.norm(to, axis=1)
+    ways = to / far[:, None]
+    area = 4 * sheet.half[0] * sheet.half[1] * np.abs(ways @ sheet.normal) / far**2
+    return ways, _response(place, ways) * area / (np.pi * count)
 
 
 def meter_light(world, light, place):

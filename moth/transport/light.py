@@ -11,7 +11,8 @@ from ..colour import LUMINANCE
 from ..engine.caching import Keyed, cached
 from ..engine.cancelling import checkpoint
 from .arrival import arrive, with_images
-from .exchange import balance, samples, turned_links
+from .cast import lobe_shots, turned_light
+from .exchange import balance, samples
 from .glow import Glow, matte
 from .images import lobe_images
 from .kernels import face_rays, rays_to
@@ -114,7 +115,7 @@ def _light(keyed):
     for _ in range(ROUNDS):
         if sum(b.flux for b in fresh) < LEAST_ROUND * first or not fresh:
             break
-        found = from_beams(world, fresh)
+        found = _conserved(world, from_beams(world, fresh), lobe_shots(world, _cells_of(fresh)))
         fresh = []
         for arrival in found:
             lit += arrival.level
@@ -183,13 +184,13 @@ def _conserved(world, found, shots):
     left, so that none is lost and none made up.
     """
     p = world.patches
-    gathered = sum(a.level[:, 0] for a in found) * p.area
+    gathered = sum(_bright(a.level) for a in found) * p.area
     told, count, way = shots.over(len(p))
     total = max(float(told.sum()), 1e-12)
     # Rays find a patch's flux to one over the root of their number, a few places in a beam's edge
     # err by up to the whole.
     error = 1 / np.sqrt(np.maximum(count, 1))
-    doubt = sum(a.level[:, 0] * a.doubt for a in found) * p.area / np.maximum(gathered, 1e-12)
+    doubt = sum(_bright(a.level) * a.doubt for a in found) * p.area / np.maximum(gathered, 1e-12)
     apart = (np.abs(told - gathered) > 1.5 * told * error) & (doubt > error)
     expected = gathered / total * len(shots.patch)
     by_rays = (
@@ -208,7 +209,8 @@ def _conserved(world, found, shots):
         # So narrow a beam that no place of the patch was in it.
         mean = way / np.maximum(told, 1e-12)[:, None]
         length = np.linalg.norm(mean, axis=1)
-        level = np.where(missed, told / p.area, 0)[:, None]
+        hue = sum((a.level * p.area[:, None]).sum(0) for a in found)
+        level = np.where(missed, told / p.area, 0)[:, None] * hue / max(float(_bright(hue)), 1e-12)
         out.append(
             plain_arrival(level)._replace(
                 incoming=mean / np.maximum(length, 1e-9)[:, None],
@@ -217,6 +219,15 @@ def _conserved(world, found, shots):
             )
         )
     return out
+
+
+def _bright(level):
+    """Luminance of light that is told by one number or by three."""
+    return level @ (LUMINANCE if level.shape[-1] == 3 else np.ones(1))
+
+
+def _cells_of(sources):
+    return [source.cells for source in sources]
 
 
 MANY = 40
@@ -351,15 +362,32 @@ def _balanced(world, given, straight):
     if flux.sum() ** 2 >= FEW_BRIGHT * (flux**2).sum():
         return balance(world, given)
     rest = given.copy()
-    glows = _hot_walls(world, given, rest, earth, straight, MOST_BRIGHT)
+    glows = _bright_sheets(world, rest)
+    glows += _hot_walls(world, given, rest, earth, straight, MOST_BRIGHT)
     if not glows:
         return balance(world, given)
     sent = given - rest
-    lit = turned_links(world) @ sent.astype(np.float32)
+    lit = turned_light(world, _cells_of(glows)) if world.sheets else np.zeros_like(sent)
     on = np.flatnonzero(earth)
     lit[on] += _by_glows(world, glows, on)
     once = p.albedo * lit + p.through * lit[p.other]
     return sent + balance(world, rest + once)
+
+
+def _bright_sheets(world, rest):
+    """The brightest patches of cloths and boards, without lobes, taken out of the rest."""
+    p = world.patches
+    followed = [k for ring in rings_of(world.sheets).values() for k in ring]
+    flux = np.where(np.isin(p.sheet, followed), rest @ LUMINANCE * p.area, 0)
+    bright = np.argsort(-flux)[:MOST_BRIGHT]
+    bright = bright[flux[bright] > 0]
+    glows = []
+    for k, side in np.unique(np.stack([p.sheet[bright], p.side[bright]], 1), axis=0):
+        mine = bright[(p.sheet[bright] == k) & (p.side[bright] == side)]
+        cells = sheet_cells(world, mine, rest[mine] * p.area[mine, None] / np.pi)
+        glows.append(Glow(int(k), mine, cells))
+        rest[mine] = 0
+    return glows
 
 
 UNSURE, PLACES = 3e-4, 192

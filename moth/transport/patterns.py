@@ -160,6 +160,38 @@ def pattern_density(patterns, c, x, y, z):
     )
 
 
+def drawn_ways(patterns, rows, u, v):
+    """Ways drawn by what patterns send along them.
+
+    Parameters
+    ----------
+    patterns : ndarray, shape (k, NODES, NODES)
+    rows : ndarray of int, shape (n,)
+        Of the patterns.
+    u, v : ndarray, shape (n,)
+        Numbers 0..1.
+
+    Returns
+    -------
+    ndarray, shape (n, 3)
+        Unit vectors in the cells' frames.
+    """
+    x, y = (m.ravel() for m in np.meshgrid(*[np.linspace(-1, 1, NODES)] * 2, indexing="ij"))
+    # A node stands for the ways about it: its square on the stereographic plane.
+    solid = np.where(x * x + y * y < 1, (2 / (1 + x * x + y * y)) ** 2, 0)
+    used, at = np.unique(rows, return_inverse=True)
+    running = np.cumsum(patterns[used].reshape(len(used), -1) * solid, 1, dtype=float)
+    running /= np.maximum(running[:, -1:], 1e-30)
+    node = np.searchsorted((running + np.arange(len(used))[:, None]).ravel(), at + u)
+    node = np.clip(node - at * NODES**2, 0, NODES**2 - 1)
+    low = np.where(node > 0, running[at, np.maximum(node - 1, 0)], 0)
+    inside = (u - low) / np.maximum(running[at, node] - low, 1e-30)
+    x = x[node] + (np.clip(inside, 0, 1) - 0.5) * _STEP
+    y = y[node] + (v - 0.5) * _STEP
+    r2 = x * x + y * y
+    return np.stack([2 * x, 2 * y, 1 - r2], 1) / (1 + r2)[:, None]
+
+
 @njit(**_FAST)
 def pattern_densities(patterns, rows, ways):
     """The same for many: rows (n,) of patterns, ways (n, 3) in the cells' frames.

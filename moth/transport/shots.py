@@ -53,7 +53,8 @@ class Shots:
 
 
 @lru_cache(maxsize=1)
-def _sequence():
+def even_sequence():
+    """Four even numbers a ray, (SHOTS, 4)."""
     # The library takes a third of a second to load: only whoever works light out waits for it.
     from scipy.stats import qmc
 
@@ -63,8 +64,8 @@ def _sequence():
 
 @cached("where tables send their flux")
 def _towards(keyed):
-    """Directions of an intensity table for :func:`_sequence`: cosine off the axis, turn; and the
-    flux of all [lm].
+    """Directions of an intensity table for :func:`even_sequence`: cosine off the axis, turn; and
+    the flux of all [lm].
     """
     table = keyed.value
     rows = table if len(table) == 1 else (table[1:] + table[:-1]) / 2
@@ -76,7 +77,7 @@ def _towards(keyed):
     total = float(part.sum())
     if total <= 0:
         return np.ones(SHOTS), np.zeros(SHOTS), 0.0
-    u, v = _sequence()[:, 0], _sequence()[:, 1]
+    u, v = even_sequence()[:, 0], even_sequence()[:, 1]
     by_row = np.cumsum(part.sum(1)) / total
     row = np.minimum(np.searchsorted(by_row, v), len(rows) - 1)
     before = np.concatenate([[0], by_row])[row]
@@ -94,7 +95,7 @@ def _towards(keyed):
 
 def _starts(face, way):
     """Places of the face that rays set out from [m], and their weight by its brightness."""
-    u, v = _sequence()[:, 2], _sequence()[:, 3]
+    u, v = even_sequence()[:, 2], even_sequence()[:, 3]
     centre, right, up = (np.array(k) for k in (face.centre, face.right, face.up))
     weight = np.ones(SHOTS)
     if face.kind in (DISC, RECTANGLE):
@@ -139,7 +140,7 @@ def _from_lamp(emitter):
 def _through_opening(emitter):
     """The same of what comes in at an opening: the sun, or a lamp outside."""
     pane, face = emitter.via[0].pane, emitter.face
-    a, b, u, v = (2 * k - 1 for k in _sequence().T)
+    a, b, u, v = (2 * k - 1 for k in even_sequence().T)
     place = (
         np.array(pane.centre)
         + np.outer(a * pane.half[0], pane.right)
@@ -186,7 +187,24 @@ def shots_of(world, emitter):
         return None
     else:
         place, way, flux = _from_lamp(emitter)
-    place = place + START * way
+    return followed(world, place + START * way, way, flux)
+
+
+def followed(world, place, way, flux):
+    """Rays followed to what they fall on, past cloth by its straight share and by way of mirrors.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    place, way : ndarray, shape (n, 3)
+        Where they begin [m], and unit vectors.
+    flux : ndarray, shape (n,)
+        [lm]
+
+    Returns
+    -------
+    Shots
+    """
     mesh, rows, found = world.mesh, world.rows, []
     for _ in range(LEGS):
         primitive, distance = world.rays.nearest(
