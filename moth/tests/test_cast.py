@@ -8,7 +8,9 @@ import pytest
 from moth.colour import LUMINANCE
 from moth.engine.sampling import lobe_densities
 from moth.materials import MATERIALS, lobe_concentration
-from moth.transport import light_of, sources
+from moth.metering.marks import Place
+from moth.tests.scenes import setup
+from moth.transport import light_of, meter_light, render_layer, sources, view_of
 from moth.transport.cast import lobe_ways
 from moth.transport.exchange import samples
 from moth.transport.patterns import NODES, drawn_ways, pattern_densities, spread
@@ -16,6 +18,8 @@ from moth.transport.shots import even_sequence
 from moth.world import build_world
 
 from .test_mechanisms import board, dark, reading, spot, unit
+
+SIDES = ("floor", "ceiling", "north", "south", "east", "west")
 
 
 @pytest.mark.parametrize("width", [4.0, 9.0, 16.0, 34.0, 60.0])
@@ -131,3 +135,91 @@ def _through(cloth, lit, sheet, meter):
         direct = meter - place
         total += cloth.straight * intensity * direct[1] ** 2 / (direct @ direct) ** 2
     return total
+
+
+@pytest.mark.parametrize("corner", [(0, 0), (1, 0), (2, 1)])
+def test_a_spot_on_the_corner_of_four_cells_is_as_one_within_a_cell(corner):
+    """A beam of 2 degrees on silk, a meter in its lobe: moved to where four cells of the cloth
+    meet, it reads what it reads in the middle of one (2 %). There each cell sent its part as if
+    from all of it, up to 16 % off.
+    """
+
+    cloth = board("c", "silk", [4, 6.2, 2], [4, 7, 2], (0.8, 0.8))
+    assert build_world(dark(grip=[cloth])).sheets[0].cells == (12, 12)
+
+    def read(off):
+        lamp, aim = np.array([4 + off[0], 6.5, 2 + off[1]]), np.array([4 + off[0], 4, 2 + off[1]])
+        beam = spot(20_000, 2, 2.05)
+        scene = dark(units=[unit(beam, lamp, aim)], grip=[cloth])
+        return reading(scene, [4 + off[0] + 0.1, 4.4, 2 + off[1]], [0, 1, 0])
+
+    cell = 0.8 / 12
+    on_corner = np.array(corner) * cell
+    assert read(on_corner) == pytest.approx(read(on_corner + cell / 2), rel=0.02)
+
+
+def book(seed, aside=0.0):
+    """A spot on a muslin, a cloth behind it, and a lens that sees the wall they light or, turned
+    round, the cloth.
+    """
+    rng = np.random.default_rng(seed)
+    cloth = ("tracing-paper", "grid-quarter", "frost-heavy")[seed % 3]
+    grip = [
+        board("m", "muslin-bleached", [2, 3.6, 1.6], [1.2, 4.6, 1.7], (1.2, 1.2)),
+        board("c", cloth, [2.35, 3.15, 1.55], [1.2, 4.6, 1.7], (1.1, 1.1)),
+    ]
+    half = float(np.exp(rng.uniform(np.log(3), np.log(25))))
+    walls = {k: {"reflectance": 0.3} for k in SIDES}
+    cameras = [
+        {"id": "wall", "name": "W", "position": [3.2, 4.6, 1.3], "aim": [3.9, 0, 1.4]},
+        {"id": "cloth", "name": "C", "position": [3.6, 1.6, 1.4], "aim": [2.35, 3.15, 1.55]},
+    ]
+    return setup(
+        room={"width": 6, "depth": 6, "height": 3, **walls},
+        figures=[{"id": "s", "name": "s", "position": [0.6 + aside, 5.4]}],
+        units=[unit(spot(50_000, half, half + 1), [1.2, 4.6, 1.7], [2, 3.6, 1.6])],
+        grip=grip,
+        cameras=cameras,
+    )
+
+
+def pictured(scene, camera):
+    """World, view and luminance of matte surfaces [cd/m^2] in a picture 192 pixels wide."""
+    world = build_world(scene)
+    view = view_of(world, scene, scene.cameras[camera], (192, 108))
+    layer = render_layer(world, view, sources(scene)[0])
+    return world, view, layer.surfaces.reshape(-1, 3) @ LUMINANCE
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_wall_lit_by_a_spot_on_muslin_through_a_cloth_is_as_even_as_meters_say(seed):
+    """A picture's wall, place by place, is what a disc reads there (6 %): the gathering points'
+    rays alone made blotches of up to a third.
+    """
+    scene = book(seed)
+    world, view, bright = pictured(scene, 0)
+    on_wall = np.flatnonzero(view.normals @ [0, 1, 0] > 0.999)
+    light = light_of(world, sources(scene)[0])
+    for k in np.random.default_rng(seed).choice(on_wall, 12):
+        mark = Place("m", "m", tuple(view.points[k] + [0, 1e-3, 0]), (0, 1, 0), "disc")
+        level = float(sum(meter_light(world, light, mark).values()) @ LUMINANCE)
+        assert bright[view.pixel[k]] == pytest.approx(0.3 / np.pi * level, rel=0.06)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_cloth_in_the_frame_is_as_bright_by_lobes_as_by_what_rays_meet_behind_it(
+    seed, monkeypatch
+):
+    """The light of a spot on muslin counts once where the cloth before it is seen: as a whole the
+    cloth is as bright where that light is followed as where the frame's rays find it (3 %).
+    """
+
+    def mean(scene):
+        world, view, bright = pictured(scene, 1)
+        seen = world.patches.sheet[view.patch] == 1
+        return float(bright[view.pixel[seen]].mean())
+
+    followed = mean(book(seed))
+    monkeypatch.setattr("moth.transport.light.FEW_BRIGHT", 0)
+    monkeypatch.setattr("moth.transport.light.BOOK", 2.0)
+    assert followed == pytest.approx(mean(book(seed, 0.001)), rel=0.03)

@@ -92,7 +92,7 @@ def test_a_sheet_shows_the_walls_that_its_lobes_meet(seed, material):
     off = np.stack([np.abs(at), np.abs(at - ROOM)], 2).reshape(-1, 6)
     on = off.min(1) < 1e-3
     radiosity = np.where(on[:, None], paint[off.argmin(1)], 0.0)
-    light = SimpleNamespace(radiosity=radiosity)
+    light = SimpleNamespace(radiosity=radiosity, lobed=radiosity)
     found = lobes_of_the_room(world, view.origin, view.patch[view.patch >= 0], light)
     seen = np.unique(view.patch[p.sheet[view.patch] >= 0])
     cell = seen[np.linalg.norm(at[seen] - middle, axis=1).argmin()]
@@ -105,5 +105,6 @@ def test_what_has_no_lobes_shows_none():
     scene, *_ = drawn(1, "muslin-bleached")
     world = build_world(scene)
     view = view_of(world, scene, scene.cameras[0], (192, 108))
-    light = SimpleNamespace(radiosity=np.ones((len(world.patches), 3)))
+    even = np.ones((len(world.patches), 3))
+    light = SimpleNamespace(radiosity=even, lobed=even)
     assert not lobes_of_the_room(world, view.origin, view.patch[view.patch >= 0], light).any()

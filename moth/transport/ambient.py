@@ -10,22 +10,15 @@ from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
 from ..engine.caching import Keyed, cached, content_hash
-from ..engine.sampling import GOLDEN
 from ..materials import FINISHES
 from .glow import glow_visibility, matte, shine
 from .kernels import OFF_SURFACE
-from .lobes import sends_lobes
 from .operands import Grid
 from .points import receive
-from .walks import hemisphere, walk
+from .walks import LOBED, MIRRORED, STRAIGHT, hemisphere, walk
 from .ways import LAMP, MIRROR, ROOM, Route, Way
 
 METER_RAYS = 8192
-INTO_SHEET, INTO_SHEETS, SEEN_LARGE = 2048, 4096, 2048
-"""A sheet that a meter sees by fewer of its rays than the last is looked into by so many rays of
-its own, all sheets together by so many: what is small and bright behind one, or in it, is met by
-few.
-"""
 GATHER_RAYS = 160
 STEP = {192: 4, 480: 4, 640: 5}
 """Pixels between gathering points on even surfaces, by the width of the picture."""
@@ -33,83 +26,29 @@ STEP = {192: 4, 480: 4, 640: 5}
 
 @cached("views of meters")
 def _meter_view(keyed):
-    """Weights of all patches on a meter: (p,) seen straight, and turned by cloth or mirrors, times
-    radiosity [lx]; and (p, 3) how far off their middles they are seen, times its slopes [lx].
+    """Weights of all patches on a meter, times radiosity [lx]: (3, p) seen straight, by lobes and
+    by mirrors, as walks tell; and (p, 3) how far off their middles they are seen, times its slopes
+    [lx].
     """
     world, place = keyed.value
     normal = np.asarray(place.direction, float)[None]
     directions = np.empty((METER_RAYS, 3))
     hemisphere(normal, METER_RAYS, True, 7, directions)
-    origin = np.asarray(place.position, float)
+    cosine = directions @ normal[0]
+    response = (1 + cosine) / 2 if place.receiver == "dome" else cosine
+    origins = np.broadcast_to(np.asarray(place.position, float), directions.shape)
     n = len(world.patches)
-    views, moments = np.zeros((2, n)), np.zeros((n, 3))
-    weights = _response(place, directions) * (2 / METER_RAYS)
-    legs, met = _looked(world, origin, directions, weights)
-    seen = np.bincount(met[met >= 0], minlength=len(world.sheets))
-    turning = [k for k in _turning_sheets(world) if seen[k] < SEEN_LARGE]
-    count = min(INTO_SHEET, INTO_SHEETS // max(len(turning), 1))
-    for k in turning:
-        ways, weights = _toward_sheet(world.sheets[k], place, count)
-        past, hit = _looked(world, origin, ways, weights)
-        _add(views, past[1:], hit == k)
-    _add(views, legs[:1], np.ones(METER_RAYS, bool))
-    _add(views, legs[1:], ~np.isin(met, turning))
-    owner, patch, light, _, far = legs[0]
-    off = origin + far[:, None] * directions[owner] - world.patches.middle[patch]
-    for k in range(3):
-        moments[:, k] = np.bincount(patch, light * off[:, k], n)
-    return (*views, moments)
-
-
-def _response(place, ways):
-    cosine = ways @ np.asarray(place.direction, float)
-    return np.maximum((1 + cosine) / 2 if place.receiver == "dome" else cosine, 0) * (cosine > 0)
-
-
-def _looked(world, origin, ways, weights):
-    """Legs of rays from a place, each (owner, patch, light, straight, far), and the sheet that each
-    ray met first, -1 for none.
-    """
-    origins, owners = np.tile(origin, (len(ways), 1)), np.arange(len(ways))
-    legs = [
-        (owner, patch, share * weights[owner], straight, far)
-        for owner, patch, share, straight, far in walk(world, origins, ways, owners)
-    ]
-    met = np.full(len(ways), -1)
-    if legs:
-        met[legs[0][0]] = world.patches.sheet[legs[0][1]]
-    return legs, met
-
-
-def _add(views, legs, some):
-    """Light of legs of some rays onto views: seen straight, and turned."""
-    for owner, patch, light, straight, _ in legs:
-        for view, which in zip(views, (straight, ~straight), strict=True):
-            mine = which & some[owner]
-            view += np.bincount(patch[mine], light[mine], len(view))
-
-
-def _turning_sheets(world):
-    """Single sheets that turn light on its way: no slats and no flats of shades, of which there
-    are many.
-    """
-    return [
-        k
-        for k, sheet in enumerate(world.sheets)
-        if sends_lobes(sheet) and not sheet.behind and sheet.cells[0] * sheet.cells[1] >= 4
-    ]
-
-
-def _toward_sheet(sheet, place, count):
-    """Ways from a meter to so many places of a sheet, and the weights of radiosity seen there."""
-    k = np.arange(count)
-    s, t = 2 * ((k + 0.5) / count) - 1, 2 * ((k * GOLDEN) % 1.0) - 1
-    to = sheet.centre + np.outer(s * sheet.half[0], sheet.right)
-    to = to + np.outer(t * sheet.half[1], sheet.up) - np.asarray(place.position, float)
-    far = np.linalg.norm(to, axis=1)
-    ways = to / far[:, None]
-    area = 4 * sheet.half[0] * sheet.half[1] * np.abs(ways @ sheet.normal) / far**2
-    return ways, _response(place, ways) * area / (np.pi * count)
+    views, moments = np.zeros((3, n)), np.zeros((n, 3))
+    for leg, (owner, patch, weight, turned, far) in enumerate(
+        walk(world, origins.copy(), directions, np.arange(METER_RAYS))
+    ):
+        light = weight * response[owner] * (2 / METER_RAYS)
+        views += np.bincount(turned * np.int64(n) + patch, light, 3 * n).reshape(3, n)
+        if leg == 0:
+            off = origins[owner] + far[:, None] * directions[owner] - world.patches.middle[patch]
+            for k in range(3):
+                moments[:, k] = np.bincount(patch, light * off[:, k], n)
+    return views, moments
 
 
 def meter_light(world, light, place):
@@ -153,7 +92,7 @@ def meter_light(world, light, place):
         else:
             route = Route(Way.WALL, int(glow.patches[0]))
         add(route, out[0])
-    seen, turned, moments = _meter_view(
+    views, moments = _meter_view(
         Keyed(
             content_hash("meter", world.key, place.position, place.direction, place.receiver),
             (world, place),
@@ -161,7 +100,7 @@ def meter_light(world, light, place):
     )
     # What a board or cloth sends besides its glow, or turned by another one, is still its light.
     # What glows has been summed above, past the straight share of cloth as well.
-    rest = seen[:, None] * light.rest + turned[:, None] * light.radiosity
+    rest = sum(view[:, None] * sent for view, sent in zip(views, light.by_turn, strict=True))
     rest += (moments[:, :, None] * light.slopes).sum(1)
     owner = np.array([-1, *(s.piece for s in world.sheets)])[world.patches.sheet + 1]
     for piece in np.unique(owner):
@@ -181,10 +120,10 @@ class Ambient:
     """(n, 4) gathering points of each shading point."""
     shares: np.ndarray
     """(n, 4) their weights, which sum to one."""
-    seen: csr_matrix
-    """(g, p) share of each patch in what is seen straight, past cloth or none."""
-    turned: csr_matrix
-    """(g, p) the same of what cloth or mirrors turned on the way."""
+    views: tuple
+    """Three csr_matrix (g, p): share of each patch in what is seen straight, past cloth or none;
+    and of what lobes and what mirrors turned last.
+    """
     apart: np.ndarray
     """(g,) half of how far it is from one to the next [m]: a lapel's shade of a few millimetres is
     not the shade of all that a point stands for.
@@ -308,10 +247,10 @@ def _ambient(keyed):
     neighbours = place[neighbours]
     neighbours[alone], shares[alone] = 0, 0
     neighbours[alone, 0], shares[alone, 0] = len(used) + back, 1
-    seen, past = _gather(world, view.points[at], view.normals[at], np.isin(view.finish[at], BODY))
+    views = _gather(world, view.points[at], view.normals[at], np.isin(view.finish[at], BODY))
     blend = _blend(view.points[at], view.normals[at], depth[at])
     apart = step * view.spread[0] / width * depth[at]
-    return Ambient(at, neighbours, shares, seen, past, apart, blend)
+    return Ambient(at, neighbours, shares, views, apart, blend)
 
 
 ALIKE = 10
@@ -349,9 +288,9 @@ BODY = [i for i, f in enumerate(FINISHES) if f.name in ("skin", "hair", "eye")]
 
 
 def _gather(world, points, normals, folds):
-    rows: list = [[], []]
-    columns: list = [[], []]
-    values: list = [[], []]
+    rows: list = [[], [], []]
+    columns: list = [[], [], []]
+    values: list = [[], [], []]
     step = 200_000 // GATHER_RAYS
     for low in range(0, len(points), step):
         some = slice(low, min(low + step, len(points)))
@@ -361,8 +300,9 @@ def _gather(world, points, normals, folds):
         origins = np.repeat(points[some] + OFF_SURFACE * normals[some], GATHER_RAYS, axis=0)
         dark = np.repeat(np.where(folds[some], CLOSE, 0.0), GATHER_RAYS)
         owners = np.repeat(np.arange(low, some.stop), GATHER_RAYS)
-        for owner, patch, weight, straight, _ in walk(world, origins, directions, owners, dark):
-            for k, some in enumerate((straight, ~straight)):
+        for owner, patch, weight, turned, _ in walk(world, origins, directions, owners, dark):
+            for k in (STRAIGHT, LOBED, MIRRORED):
+                some = turned == k
                 rows[k].append(owner[some])
                 columns[k].append(patch[some])
                 values[k].append(weight[some] / GATHER_RAYS)
@@ -377,7 +317,7 @@ def _gather(world, points, normals, folds):
             dtype=np.float32,
         )
 
-    return matrix(0), matrix(1)
+    return matrix(STRAIGHT), matrix(LOBED), matrix(MIRRORED)
 
 
 def ambient_of(world, view):

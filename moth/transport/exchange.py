@@ -1,7 +1,5 @@
 """Light from surface to surface: links between patches, and the balance they come to."""
 
-from typing import NamedTuple
-
 import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.linalg import LinearOperator, gmres
@@ -32,15 +30,6 @@ def samples(world, chosen, count):
     return origins, normals
 
 
-class Links(NamedTuple):
-    """Form factors between all patches, row by row from a patch outward."""
-
-    factors: np.ndarray | csr_matrix
-    """(p, p) by all ways."""
-    turned: csr_matrix
-    """(p, p) the part that cloth or mirrors turn on the way."""
-
-
 @cached("links between surfaces")
 def _links(keyed):
     world = keyed.value
@@ -52,7 +41,6 @@ def _links(keyed):
     # mirrors, by share.
     seen: tuple[list, list, list] = ([], [], [])
     past: tuple[list, list, list] = ([], [], [])
-    turned: tuple[list, list, list] = ([], [], [])
     for chosen, count in (
         (on_earth[p.sheet[on_earth] < 0], PLAIN_RAYS),
         (on_earth[p.sheet[on_earth] >= 0], SHEET_RAYS),
@@ -66,21 +54,19 @@ def _links(keyed):
             # One ray from each place: the sequence of places and that of directions are
             # independent.
             spread_directions(normals[::count], count, directions, int(some[0]))
-            for leg, (owner, patch, weight, straight, _) in enumerate(
+            for leg, (owner, patch, weight, *_) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):
-                share = weight / count if leg else weight
-                found = some[owner], patch, share
-                for into, chosen in ((past if leg else seen, slice(None)), (turned, ~straight)):
-                    for column, part in zip(into, found, strict=True):
-                        column.append(part[chosen])
+                found = some[owner], patch, weight / count if leg else weight
+                for column, part in zip(past if leg else seen, found, strict=True):
+                    column.append(part)
 
     def matrix(found):
         rows, columns, shares = (np.concatenate(k) if k else np.zeros(0, int) for k in found)
         return csr_matrix((shares.astype(float), (rows, columns)), shape=(n, n))
 
     factors = (_both_ways(matrix(seen), cast, p.area) + matrix(past)).astype(np.float32)
-    return Links(factors.toarray() if n <= WHOLE else factors, matrix(turned).astype(np.float32))
+    return factors.toarray() if n <= WHOLE else factors
 
 
 def _both_ways(hits, cast, area):
@@ -118,8 +104,7 @@ def spread_directions(normals, count, directions, seed=0):
 
 
 def links(world):
-    """Share of each patch's view that every other patch takes up, cached by world; see also
-    :func:`turned_links`.
+    """Share of each patch's view that every other patch takes up, cached by world.
 
     Parameters
     ----------
@@ -133,12 +118,7 @@ def links(world):
         the radiosity of j. In a closed room each row sums to one, and to less only past cloth and
         in mirrors.
     """
-    return _links(Keyed(world.key, world)).factors
-
-
-def turned_links(world):
-    """What of :func:`links` is turned by cloth or mirrors on its way: csr_matrix, shape (p, p)."""
-    return _links(Keyed(world.key, world)).turned
+    return _links(Keyed(world.key, world))
 
 
 def balance(world, given):

@@ -61,11 +61,11 @@ def field(world, light, points, normals, dome=False, room=True):
         cosine = (ways.reshape(n, ROOM_RAYS, 3) * normals[:, None]).sum(2).ravel()
         weigh = (1 + cosine) / ROOM_RAYS if dome else np.full(len(cosine), 1 / ROOM_RAYS)
         owner = np.arange(n * ROOM_RAYS)
-        for ray, patch, weight, straight, _ in walk(
+        for ray, patch, weight, turned, _ in walk(
             world, np.repeat(points + OFF_SURFACE * normals, ROOM_RAYS, 0), ways, owner
         ):
             # What glows has been summed, past cloth as well.
-            sent = np.where(straight[:, None], light.rest[patch], light.radiosity[patch])
+            sent = np.stack(light.by_turn)[turned, patch]
             value = sent * (weight * weigh[ray])[:, None]
             for c in range(3):
                 total[:, c] += np.bincount(ray // ROOM_RAYS, value[:, c], n)

@@ -157,7 +157,7 @@ def _add_surfaces(world, view, light, sky, diffuse, sheen):
     checkpoint()
     spots, facing = view.points[ambient.at], view.normals[ambient.at]
     straight = float(diffuse[ambient.at].sum())
-    gathered = ambient.seen @ light.rest + ambient.turned @ light.radiosity
+    gathered = sum(view @ sent for view, sent in zip(ambient.views, light.by_turn, strict=True))
     nothing = np.zeros((len(spots), 3))
     shiny = np.flatnonzero(view.gloss.shiny)
     rays = QUICK_GLOW_RAYS if view.size[0] <= COARSE_WIDTH else GLOW_RAYS

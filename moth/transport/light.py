@@ -12,7 +12,7 @@ from ..engine.caching import Keyed, cached
 from ..engine.cancelling import checkpoint
 from .arrival import arrive, with_images
 from .cast import lobe_shots, turned_light
-from .exchange import balance, samples
+from .exchange import balance, links, samples
 from .glow import Glow, matte
 from .images import lobe_images
 from .kernels import face_rays, rays_to
@@ -24,9 +24,12 @@ from .lobes import (
     beam_glow,
     faint_apart,
     from_beams,
+    from_glows,
+    matte_glow,
     on_lobed,
     plain_arrival,
     raised,
+    sends_lobes,
     sheet_cells,
     with_lobes,
 )
@@ -62,8 +65,17 @@ class Light:
     """Surfaces that are followed as sources."""
     rest: np.ndarray
     """(p, 3) radiosity that is left to the links, the glows taken out."""
+    lobed: np.ndarray
+    """(p, 3) the same where it is lobes that turn it: less what has been followed through them."""
     slopes: np.ndarray
     """(p, 3, 3) how that changes over flat patches; see :func:`moth.transport.slopes.slopes_of`."""
+
+    @property
+    def by_turn(self):
+        """What patches send to rays that nothing, a lobe or a mirror turned last: see
+        :data:`moth.transport.walks.STRAIGHT`.
+        """
+        return self.rest, self.lobed, self.radiosity
 
 
 def light_key(world, source):
@@ -109,18 +121,8 @@ def _light(keyed):
             beams += raised(world, arrival)
         checkpoint()
     straight = lit.copy()
-    # What left in lobes may fall on another cloth and leave that in lobes again: book lights, two
-    # and three cloths one after another.
-    fresh, first = beams, sum(b.flux for b in beams)
-    for _ in range(ROUNDS):
-        if sum(b.flux for b in fresh) < LEAST_ROUND * first or not fresh:
-            break
-        found = _conserved(world, from_beams(world, fresh), lobe_shots(world, _cells_of(fresh)))
-        fresh = []
-        for arrival in found:
-            lit += arrival.level
-            fresh += raised(world, arrival)
-        beams = beams + fresh
+    beams, by_lobes = _in_rounds(world, beams)
+    lit += by_lobes
     beams, faint = faint_apart(world, beams)
     given = p.albedo * lit + p.through * lit[p.other] + faint
     if source.sky is not None:
@@ -129,17 +131,39 @@ def _light(keyed):
     checkpoint()
     radiosity = _balanced(world, given, (straight, shots))
     glows, rest = _glows(world, given, radiosity, beams, (straight, shots))
+    more, sent, faint = _through_cloths(world, glows, radiosity)
+    glows, rest, lobed = glows + more, rest + faint, radiosity - sent
     taken = np.zeros(len(p), bool)
     for glow in glows:
         taken[glow.patches] = True
     slopes = slopes_of(world, rest, taken)
-    return Light(tuple(emitters), straight, lit, radiosity, tuple(glows), rest, slopes)
+    return Light(tuple(emitters), straight, lit, radiosity, tuple(glows), rest, lobed, slopes)
 
 
 ROUNDS, LEAST_ROUND = 5, 0.003
 """Times that light in lobes is followed to other cloth, at most, and the part of it below which it
 is let be.
 """
+
+
+def _in_rounds(world, beams):
+    """All lobes that some raise, with themselves, and what they bring to the patches (p, 3) [lx].
+
+    What left in lobes may fall on another cloth and leave that in lobes again: book lights, two and
+    three cloths one after another.
+    """
+    lit = np.zeros((len(world.patches), 3))
+    fresh, first = beams, sum(b.flux for b in beams)
+    for _ in range(ROUNDS):
+        if not fresh or sum(b.flux for b in fresh) < LEAST_ROUND * first:
+            break
+        found = _conserved(world, from_beams(world, fresh), lobe_shots(world, _cells_of(fresh)))
+        fresh = []
+        for arrival in found:
+            lit += arrival.level
+            fresh += raised(world, arrival)
+        beams = beams + fresh
+    return beams, lit
 
 
 def _on_patches(world, emitter):
@@ -313,7 +337,8 @@ def _glows(world, given, radiosity, beams, straight):
             extra = []
             for beam in lobes:
                 at = np.array([place[int(w)] for w in beam.patches])
-                if cells.power[at].any() or len(np.unique(at)) < len(at):
+                whole = np.array_equal(beam.cells.along, cells.along[at])
+                if cells.power[at].any() or not whole:
                     extra.append(beam)
                 else:
                     cells = with_lobes(cells, beam, at)
@@ -366,10 +391,11 @@ def _balanced(world, given, straight):
     glows += _hot_walls(world, given, rest, earth, straight, MOST_BRIGHT)
     if not glows:
         return balance(world, given)
-    sent = given - rest
-    lit = turned_light(world, _cells_of(glows)) if world.sheets else np.zeros_like(sent)
+    sent, lit = given - rest, np.zeros_like(given)
     on = np.flatnonzero(earth)
-    lit[on] += _by_glows(world, glows, on)
+    lit[on] = _by_glows(world, glows, on)
+    if world.sheets:
+        lit += turned_light(world, _cells_of(glows))
     once = p.albedo * lit + p.through * lit[p.other]
     return sent + balance(world, rest + once)
 
@@ -388,6 +414,57 @@ def _bright_sheets(world, rest):
         glows.append(Glow(int(k), mine, cells))
         rest[mine] = 0
     return glows
+
+
+BOOK = 0.02
+"""Part of all light that a cloth, board or lit wall sends evenly, and part of that which falls on
+other cloths with lobes, from which it is followed through these: a book light, two cloths. By the
+rays of gathering points alone it made blotches of up to a third.
+"""
+
+
+def _through_cloths(world, glows, radiosity):
+    """What cloths and boards pass on in lobes of what glows send evenly.
+
+    Returns
+    -------
+    beams : list of Glow
+    sent : ndarray, shape (p, 3)
+        The part of the radiosity that these follow.
+    faint : ndarray, shape (p, 3)
+        What the faint ones of these lobes come to, as radiosity of the sheets that they leave.
+    """
+    p = world.patches
+    sent, faint = np.zeros((2, *radiosity.shape))
+    lobed = np.flatnonzero([sends_lobes(sheet) for sheet in world.sheets])
+    total = float((np.where(p.sky[:, 2] == 0, radiosity @ LUMINANCE, 0) * p.area).sum())
+    senders: list = []
+    beams: list = []
+    for glow in glows if len(lobed) else []:
+        flux = np.pi * float((glow.cells.flux @ LUMINANCE).sum())
+        if glow.via or flux <= BOOK * total:
+            continue
+        own = np.zeros(len(p), np.float32)
+        own[glow.patches] = radiosity[glow.patches] @ LUMINANCE
+        fell = (links(world) @ own) * p.area
+        if fell[np.isin(p.sheet, lobed) & (p.sheet != glow.sheet)].sum() > BOOK * flux:
+            senders.append(matte_glow(glow))
+            sent[glow.patches] = radiosity[glow.patches]
+    lit = links(world) @ sent.astype(np.float32) if senders else sent
+    fell = (lit @ LUMINANCE) * p.area
+    for k in lobed if senders else []:
+        m = world.sheets[k].material
+        for side in (1, -1):
+            mine = np.flatnonzero((p.sheet == k) & (p.side == side))
+            if fell[mine].sum() > LEAST_ROUND * fell.sum():
+                found = from_glows(world, senders, mine)
+                beams += raised(world, found) if found is not None else []
+            else:
+                faint[mine] += m.lobe * lit[mine] * m.hue
+                faint[p.other[mine]] += m.forward * lit[mine] * m.hue
+    beams, weak = faint_apart(world, _in_rounds(world, beams)[0])
+    found = [beam_glow(world, beam) for beam in beams]
+    return found + lobe_images(world, found), sent, faint + weak
 
 
 UNSURE, PLACES = 3e-4, 192

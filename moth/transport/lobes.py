@@ -7,10 +7,10 @@ import numpy as np
 from ..materials import lobe_concentration
 from .arrival import arrive
 from .exchange import samples
-from .glow import Glow, lobes_between, matte
+from .glow import Glow, glow_rays, lobes_between, matte, shine
 from .images import arriving, lobe_images
 from .kernels import OFF_SURFACE
-from .operands import Cells
+from .operands import Cells, room_for
 from .patterns import NODES, fanned, frames, no_pattern, sorted_by_way, spread
 
 PLAIN_SAMPLES, CLOTH_SAMPLES = 8, 25
@@ -401,6 +401,66 @@ def from_beams(world, beams):
                 lit = Samples(*(np.concatenate(part, 1) for part in zip(*parts, strict=True)))
                 found.append(arrivals(world, mine, lit))
     return found
+
+
+def matte_glow(glow):
+    """A glow without its lobes."""
+    cells = glow.cells
+    dark = cells._replace(kappa=np.zeros_like(cells.kappa), power=np.zeros_like(cells.power))
+    shaped = np.zeros_like(cells.shaped)
+    return Glow(
+        glow.sheet, glow.patches, dark._replace(shaped=shaped, pattern=no_pattern(len(shaped)))
+    )
+
+
+GLOW_RAYS = 8
+"""Rays a place, to cells drawn by the light that each brings there."""
+
+
+def from_glows(world, glows, patches):
+    """What glows send evenly to one side of a cloth or board with lobes, by the ways that it comes.
+
+    Parameters
+    ----------
+    world : moth.world.World
+    glows : sequence of Glow
+        Without lobes.
+    patches : ndarray of int, shape (n,)
+        All of the side.
+
+    Returns
+    -------
+    Arrival or None
+        None where nothing comes.
+    """
+    points, normals = samples(world, patches, CLOTH_SAMPLES)
+    parts = []
+    for glow in glows:
+        level, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
+        shine(matte(points, normals), False, glow.cells, level, nothing)
+        if not level.any():
+            continue
+        rays = room_for(len(points) * GLOW_RAYS)
+        glow_rays((points, normals), False, glow.cells, GLOW_RAYS, 0, rays)
+        ask = np.flatnonzero(rays.weights > 0)
+        rays.weights[ask] = arrive(
+            world, glow, rays.origins[ask], rays.directions[ask], rays.distances[ask]
+        )
+        shape = len(patches), CLOTH_SAMPLES * GLOW_RAYS
+        amounts = np.repeat(level, GLOW_RAYS, 0) * rays.weights[:, None]
+        parts.append(
+            Samples(
+                (amounts / (CLOTH_SAMPLES * GLOW_RAYS)).reshape(*shape, 3),
+                rays.directions.reshape(*shape, 3),
+                rays.distances.reshape(shape),
+                np.repeat(points, GLOW_RAYS, 0).reshape(*shape, 3),
+            )
+        )
+    if not parts:
+        return None
+    return arrivals(
+        world, patches, Samples(*(np.concatenate(p, 1) for p in zip(*parts, strict=True)))
+    )
 
 
 def _turning(sheet, arrival, patches):

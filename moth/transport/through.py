@@ -11,7 +11,7 @@ from ..materials import lobe_concentration
 from .exchange import samples
 from .kernels import OFF_SURFACE
 from .lobes import on_lobed
-from .walks import walk
+from .walks import MIRRORED, walk
 
 LOOKS = 192
 """Ways that are looked for each cell: what they meet is even over much of a lobe."""
@@ -52,14 +52,16 @@ def lobes_of_the_room(world, eye, shown, light):
     faces = np.unique(np.column_stack([p.sheet[shown], p.side[shown]]), axis=0).tolist()
     key = content_hash("lobes of the room", world.key, eye.tolist(), faces)
     hue = np.array([*(s.material.hue for s in world.sheets), np.zeros(3)])[p.sheet]
-    return hue * (_room(Keyed(key, (world, eye, faces))) @ light.radiosity)
+    # A ray that sets out was turned by the sheet's own lobe.
+    lobed, mirrored = _room(Keyed(key, (world, eye, faces)))
+    return hue * (lobed @ light.lobed + mirrored @ light.radiosity)
 
 
 @cached("what cloths in a frame show")
 def _room(keyed):
     world, eye, faces = keyed.value
     p = world.patches
-    out = csr_matrix((len(p), len(p)))
+    out = [csr_matrix((len(p), len(p)))] * 2
     for k, side in faces:
         mine, m = np.flatnonzero((p.sheet == k) & (p.side == side)), world.sheets[k].material
         for share, width, back in (
@@ -67,12 +69,15 @@ def _room(keyed):
             (m.lobe, m.lobe_width, True),
         ):
             if share >= 0.005:
-                out = out + share * _lobe(world, eye, mine, width, back)
-    return out.tocsr()
+                found = _lobe(world, eye, mine, width, back)
+                out = [a + share * b for a, b in zip(out, found, strict=True)]
+    return tuple(a.tocsr() for a in out)
 
 
 def _lobe(world, eye, patches, width, back):
-    """(p, p) means over lobes of what the eye meets by way of patches of one sheet."""
+    """Two (p, p) means over lobes of what the eye meets by way of patches of one sheet, turned last
+    by lobes and by mirrors.
+    """
     shape = len(world.patches), len(world.patches)
     places, normals = samples(world, patches, LOOKS)
     toward = eye - places
@@ -85,17 +90,21 @@ def _lobe(world, eye, patches, width, back):
     falling = (ways * out_of).sum(1)
     on = np.flatnonzero((leaving > 0) & (falling > 0))
     weight = falling[on] / np.maximum(leaving[on], GRAZING) / LOOKS
-    rows, columns, values = [], [], []
+    rows, columns, values, by = [], [], [], []
     # Places on patches are lifted to the eye's side.
     start = places[on] - (0 if back else 2 * OFF_SURFACE) * normals[on]
-    for owner, patch, part, *_ in walk(world, start, ways[on], np.arange(len(on))):
+    for owner, patch, part, turned, _ in walk(world, start, ways[on], np.arange(len(on))):
         rows.append(patches[on[owner] // LOOKS])
         columns.append(patch)
         values.append(part * weight[owner])
+        by.append(turned == MIRRORED)
     if not rows:
-        return csr_matrix(shape)
-    found = np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))
-    return csr_matrix(found, shape=shape)
+        return csr_matrix(shape), csr_matrix(shape)
+    row, column, value, mirrored = (np.concatenate(k) for k in (rows, columns, values, by))
+    return tuple(
+        csr_matrix((value[some], (row[some], column[some])), shape=shape)
+        for some in (~mirrored, mirrored)
+    )
 
 
 def _about(axis, kappa, u, v):

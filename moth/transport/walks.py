@@ -59,11 +59,17 @@ class Walkers(NamedTuple):
     directions: np.ndarray
     weights: np.ndarray
     owner: np.ndarray
-    straight: np.ndarray
-    """Whether nothing has turned it yet: it came through cloth, if through any, as it went in."""
+    turned: np.ndarray
+    """What turned it last: see :data:`STRAIGHT`."""
 
     def some(self, which):
         return Walkers(*(part[which] for part in self))
+
+
+STRAIGHT, LOBED, MIRRORED = 0, 1, 2
+"""What turned a ray last: nothing yet, for it came through cloth, if through any, as it went in; a
+cloth's or board's lobe; or a mirror.
+"""
 
 
 class Met(NamedTuple):
@@ -165,7 +171,7 @@ def _onward(hits, walkers, faces, cloth_and_air, leg, met):
     """
     primitive, distance = hits
     optics, extinction = cloth_and_air
-    origins, directions, weights, owner, unturned = walkers
+    origins, directions, weights, owner, turned = walkers
     flat, front, back, sheet = faces
     patch_met, weight_met, goes_on = met
     going = 0
@@ -204,7 +210,8 @@ def _onward(hits, walkers, faces, cloth_and_air, leg, met):
                 dy - 2 * slant * flat[t, 1],
                 dz - 2 * slant * flat[t, 2],
             )
-        unturned[i] = unturned[i] and pick < straight
+        if pick >= straight:
+            turned[i] = LOBED if pick < straight + forward + lobe else MIRRORED
         spread = 0.0
         if straight <= pick < straight + forward:
             spread = cloth.forward_kappa
@@ -275,10 +282,10 @@ def walk(world, origins, directions, owner, dark=None):
 
     Returns
     -------
-    list of (owner, patch, weight, straight, far)
+    list of (owner, patch, weight, turned, far)
         Arrays, five a leg: the patches met, the share of their radiance that comes back along the
-        ray, whether they lie on the ray itself, behind nothing or the straight share of cloth, and
-        how far from the leg's beginning [m].
+        ray, what turned the ray last (:data:`STRAIGHT`, LOBED or MIRRORED), and how far they are
+        from the leg's beginning [m].
         The first leg is what is seen directly; later ones came past cloth or by way of mirrors.
     """
     mesh, optics = world.mesh, optics_of(world)
@@ -288,7 +295,7 @@ def walk(world, origins, directions, owner, dark=None):
         np.ascontiguousarray(directions, np.float32),
         np.ones(len(owner), np.float32),
         np.asarray(owner),
-        np.ones(len(owner), bool),
+        np.full(len(owner), STRAIGHT, np.int8),
     )
     found = []
     for leg in range(LEGS):
@@ -300,11 +307,11 @@ def walk(world, origins, directions, owner, dark=None):
             primitive[distance < dark] = -1
         hits = primitive, distance
         met = Met(np.empty(n, np.int32), np.empty(n, np.float32), np.empty(n, np.int64))
-        straight = walkers.straight.copy()
+        turned = walkers.turned.copy()
         going = _onward(hits, walkers, faces, (optics, world.extinction), leg, met)
         hit = met.patch >= 0
         found.append(
-            (walkers.owner[hit], met.patch[hit], met.weight[hit], straight[hit], distance[hit])
+            (walkers.owner[hit], met.patch[hit], met.weight[hit], turned[hit], distance[hit])
         )
         walkers = walkers.some(met.going[:going])
     return found
