@@ -66,7 +66,7 @@ class Light:
     rest: np.ndarray
     """(p, 3) radiosity that is left to the links, the glows taken out."""
     lobed: np.ndarray
-    """(p, 3) the same where it is lobes that turn it: less what has been followed through them."""
+    """(p, 3) radiosity for rays that a lobe turned last: less what glows send on through lobes."""
     slopes: np.ndarray
     """(p, 3, 3) how that changes over flat patches; see :func:`moth.transport.slopes.slopes_of`."""
 

@@ -3,6 +3,7 @@
 from typing import NamedTuple
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from ..materials import lobe_concentration
 from .arrival import arrive
@@ -10,8 +11,9 @@ from .exchange import samples
 from .glow import Glow, glow_rays, lobes_between, matte, shine
 from .images import arriving, lobe_images
 from .kernels import OFF_SURFACE
-from .operands import Cells, room_for
+from .operands import Cells, Rays, room_for
 from .patterns import NODES, fanned, frames, no_pattern, sorted_by_way, spread
+from .walks import hemisphere
 
 PLAIN_SAMPLES, CLOTH_SAMPLES = 8, 25
 """Places of a patch that lobes' light is averaged over: of walls, and of cloth that sends it on in
@@ -413,8 +415,10 @@ def matte_glow(glow):
     )
 
 
-GLOW_RAYS = 8
-"""Rays a place, to cells drawn by the light that each brings there."""
+GLOW_RAYS, CLOSE_RAYS = 8, 64
+"""Rays a place: to cells drawn by the light that their middles would bring there; and spread by the
+cosine, where a glow is so close that its middles tell nothing.
+"""
 
 
 def from_glows(world, glows, patches):
@@ -433,34 +437,58 @@ def from_glows(world, glows, patches):
     Arrival or None
         None where nothing comes.
     """
-    points, normals = samples(world, patches, CLOTH_SAMPLES)
+    places = samples(world, patches, CLOTH_SAMPLES)
     parts = []
     for glow in glows:
-        level, nothing = np.zeros((len(points), 3)), np.zeros((len(points), 3))
-        shine(matte(points, normals), False, glow.cells, level, nothing)
-        if not level.any():
-            continue
-        rays = room_for(len(points) * GLOW_RAYS)
-        glow_rays((points, normals), False, glow.cells, GLOW_RAYS, 0, rays)
-        ask = np.flatnonzero(rays.weights > 0)
-        rays.weights[ask] = arrive(
-            world, glow, rays.origins[ask], rays.directions[ask], rays.distances[ask]
-        )
-        shape = len(patches), CLOTH_SAMPLES * GLOW_RAYS
-        amounts = np.repeat(level, GLOW_RAYS, 0) * rays.weights[:, None]
-        parts.append(
-            Samples(
-                (amounts / (CLOTH_SAMPLES * GLOW_RAYS)).reshape(*shape, 3),
+        middle, along, up = glow.cells.middle, glow.cells.along, glow.cells.up
+        reach = 2 * np.sqrt(((along**2).sum(1) + (up**2).sum(1)).max())
+        close = cKDTree(middle).query(places[0])[0].min() < reach
+        amounts, rays = (_from_close if close else _from_afar)(world, glow, places)
+        if amounts.any():
+            count = len(amounts) // len(places[0])
+            shape = len(patches), CLOTH_SAMPLES * count
+            found = Samples(
+                (amounts / shape[1]).reshape(*shape, 3),
                 rays.directions.reshape(*shape, 3),
                 rays.distances.reshape(shape),
-                np.repeat(points, GLOW_RAYS, 0).reshape(*shape, 3),
+                np.repeat(places[0], count, 0).reshape(*shape, 3),
             )
-        )
+            parts.append(found)
     if not parts:
         return None
     return arrivals(
-        world, patches, Samples(*(np.concatenate(p, 1) for p in zip(*parts, strict=True)))
+        world, patches, Samples(*(np.concatenate(k, 1) for k in zip(*parts, strict=True)))
     )
+
+
+def _from_afar(world, glow, places):
+    """Light of a glow at each place by rays to its cells: (n * GLOW_RAYS, 3) [lx], and the rays."""
+    level, nothing = np.zeros((2, len(places[0]), 3))
+    shine(matte(*places), False, glow.cells, level, nothing)
+    rays: Rays = room_for(len(level) * GLOW_RAYS)
+    glow_rays(places, False, glow.cells, GLOW_RAYS, 0, rays)
+    ask = np.flatnonzero(rays.weights > 0)
+    rays.weights[ask] = arrive(
+        world, glow, rays.origins[ask], rays.directions[ask], rays.distances[ask]
+    )
+    return np.repeat(level, GLOW_RAYS, 0) * rays.weights[:, None], rays
+
+
+def _from_close(world, glow, places):
+    """The same by rays spread by the cosine, and what they meet first."""
+    p, (points, normals) = world.patches, places
+    sent = np.zeros((len(p), 3))
+    np.add.at(sent, glow.patches, np.pi * glow.cells.flux / p.area[glow.patches, None])
+    rays: Rays = room_for(len(points) * CLOSE_RAYS)
+    hemisphere(normals, CLOSE_RAYS, False, 0, rays.directions)
+    rays.origins[:] = np.repeat(points + OFF_SURFACE * normals, CLOSE_RAYS, 0)
+    met, distance = world.rays.nearest(
+        np.asarray(rays.origins, np.float32), np.asarray(rays.directions, np.float32)
+    )
+    slant = (rays.directions * world.mesh.flat[met]).sum(1)
+    patch = np.where(slant < 0, world.mesh.front[met], world.mesh.back[met])
+    rays.distances[:] = distance
+    return np.where(((met >= 0) & (patch >= 0))[:, None], sent[patch], 0), rays
 
 
 def _turning(sheet, arrival, patches):
