@@ -6,6 +6,7 @@ import pytest
 from bench.accuracy.compare import FOLDER, ours, rmse
 from bench.accuracy.rigs import rigs
 from moth.colour import LUMINANCE
+from moth.engine.caching import STORE
 
 QUICK = (
     "bare spot, white room",
@@ -17,6 +18,16 @@ QUICK = (
     "window, overcast",
     "window with grid cloth",
 )
+
+
+@pytest.fixture(autouse=True)
+def worlds_of_its_own():
+    """A world that another test built before windows were opened keeps its glass, and the other way
+    round.
+    """
+    STORE.clear()
+    yield
+    STORE.clear()
 
 
 @pytest.mark.parametrize("name", QUICK)
