@@ -142,7 +142,7 @@ def lobe_ways(axis, kappa, u, v):
     """
     cosine = 1 + np.log(np.maximum(u + (1 - u) * np.exp(-2 * kappa), 1e-300)) / kappa
     sine = np.sqrt(np.maximum(1 - cosine**2, 0))
-    other = np.where(np.abs(axis[:, 2:]) > 0.5, [[1.0, 0, 0]], [[0, 0, 1.0]])
+    other = np.where(np.abs(axis[:, 2:]) < 0.9, [[0.0, 0.0, 1.0]], [[1.0, 0.0, 0.0]])
     a = np.cross(axis, other)
     a /= np.maximum(np.linalg.norm(a, axis=1, keepdims=True), 1e-12)
     b = np.cross(axis, a)

@@ -8,6 +8,7 @@ from scipy.sparse import csr_matrix
 from ..engine.caching import Keyed, cached, content_hash
 from ..engine.sampling import R2_U, R2_V
 from ..materials import lobe_concentration
+from .cast import lobe_ways
 from .exchange import samples
 from .kernels import OFF_SURFACE
 from .lobes import on_lobed
@@ -85,7 +86,8 @@ def _lobe(world, eye, patches, width, back):
     leaving = (toward * normals).sum(1)
     axis = -toward if not back else 2 * leaving[:, None] * normals - toward
     number = np.arange(len(places))
-    ways = _about(axis, lobe_concentration(width), number * R2_U % 1, number * R2_V % 1)
+    kappa = np.full(len(axis), lobe_concentration(width))
+    ways = lobe_ways(axis, kappa, number * R2_U % 1, number * R2_V % 1)
     out_of = normals if back else -normals
     falling = (ways * out_of).sum(1)
     on = np.flatnonzero((leaving > 0) & (falling > 0))
@@ -104,19 +106,4 @@ def _lobe(world, eye, patches, width, back):
     return tuple(
         csr_matrix((value[some], (row[some], column[some])), shape=shape)
         for some in (~mirrored, mirrored)
-    )
-
-
-def _about(axis, kappa, u, v):
-    """Unit vectors drawn by a lobe about each axis, by two numbers 0..1; shapes (n, 3), (n,)."""
-    cosine = 1 + np.log(u + (1 - u) * np.exp(-2 * kappa)) / kappa
-    other = np.where(np.abs(axis[:, 2:]) < 0.9, [[0.0, 0.0, 1.0]], [[1.0, 0.0, 0.0]])
-    along = np.cross(axis, other)
-    along /= np.linalg.norm(along, axis=1, keepdims=True)
-    up = np.cross(axis, along)
-    turn, sine = 2 * np.pi * v, np.sqrt(np.maximum(1 - cosine**2, 0))
-    return (
-        cosine[:, None] * axis
-        + (sine * np.cos(turn))[:, None] * along
-        + (sine * np.sin(turn))[:, None] * up
     )
