@@ -3,7 +3,7 @@
 import colour
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from moth.camera import (
@@ -79,8 +79,6 @@ def test_warm_light_is_warm_and_keeps_its_level():
     assert green[1] > green[0] and green[1] > green[2]
 
 
-# The first of all compiles the loop.
-@settings(deadline=None)
 @given(st.lists(st.tuples(*[st.floats(0, 60000)] * 3), min_size=1, max_size=30))
 def test_shared_exponent_keeps_nine_bits(pixels):
     rgb = np.array(pixels)

@@ -228,7 +228,7 @@ def test_a_hard_reflector_throws_its_lobe_whole():
     assert ways(scene, meter, -out)["g"] == pytest.approx(expected + diffuse, rel=0.03)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(
     st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: np.hypot(np.hypot(v[0], v[1]), v[2]) > 0.1)
 )

@@ -77,7 +77,7 @@ def lambert_polygon(corners, position, normal):
     return abs(total @ normal) / 2
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.floats(0.2, 1.5),
     st.floats(0.2, 1.5),

@@ -127,7 +127,7 @@ def test_lumens_of_known_shapes():
     assert read_ies(text).distribution.lumens == pytest.approx(40 * np.pi, rel=1e-6)
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(st.floats(5, 100), st.floats(1.2, 2.5), st.floats(10, 1e6))
 def test_a_beam_has_the_angles_it_was_made_from(beam, ratio, peak):
     field = min(beam * ratio, 170)
@@ -180,7 +180,7 @@ def test_a_file_that_cannot_be_read_says_why(name):
         read_ies(text)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(st.binary(max_size=400), st.integers(0, len(GOOD)))
 def test_no_bytes_break_the_reader(noise, at):
     for content in (noise, GOOD[:at].encode() + noise):

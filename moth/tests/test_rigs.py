@@ -154,7 +154,7 @@ def test_a_skirt_hides_of_the_ball_what_lies_beyond_its_rim(drop):
 
 
 @given(st.floats(4, 12), st.floats(0.1, 0.3))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=12)
 def test_a_parallel_beam_fills_a_panel_of_its_lens_and_spreads_by_its_angle(angle, front):
     lens = ATTACHMENTS["parallel"]
     lamp = lens.change(bare("point"), lens.values({"angle": angle, "front": front}))

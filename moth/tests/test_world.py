@@ -70,7 +70,7 @@ def test_walls_look_into_the_room(furnished):
     assert (world.mesh.normals[faces].mean(1) * to_middle).sum(1).min() > 0
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.floats(-1, 1), st.floats(0, 2 * np.pi))
 def test_the_room_is_closed(furnished, height, turn):
     _, world = furnished

@@ -51,9 +51,7 @@ def spoiled(place, value):
     return document
 
 
-@settings(
-    max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=120, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(PLACES), NASTY)
 def test_no_spoiled_document_breaks_the_server(hands, setup, place, value):
     try:
