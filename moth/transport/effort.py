@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ..world import sheets_of
-from .light import rings_of
+from .secondary import rings_of
 from .sources import sources
 
 BASE, A_SOURCE, A_CROSSING, A_SHEET, A_BODY = 0.4, 0.02, 0.05, 0.001, 0.004

@@ -18,9 +18,10 @@ from .glow import glow_visibility, lobes_along, matte, shine
 from .haze import airlight
 from .housings import body_distance, housing
 from .kernels import OFF_SURFACE, face_along, gather, mirror_hits, unshadowed
-from .light import light_of, rings_of
+from .light import light_of
 from .nodes import picture_nodes
 from .operands import DISTANT, Shading, room_for
+from .secondary import rings_of
 from .skin import under_skin
 from .through import lobes_of_the_room
 from .view import PLACES, view_key
