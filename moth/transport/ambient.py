@@ -227,7 +227,7 @@ def _ambient(keyed):
     first[view.past[::-1], view.pixel[::-1]] = np.arange(len(view.pixel))[::-1]
     xs = np.minimum(np.arange((width + step - 1) // step) * step + step // 2, width - 1)
     ys = np.minimum(np.arange((height + step - 1) // step) * step + step // 2, height - 1)
-    grid = first[:, (ys[:, None] * width + xs[None]).ravel()]
+    grid = np.ascontiguousarray(first[:, (ys[:, None] * width + xs[None]).ravel()])
     n = len(view.points)
     neighbours, shares = np.zeros((n, 4), np.int64), np.zeros((n, 4))
     depth = view.reach

@@ -40,7 +40,8 @@ def arrive(world, source, origins, directions, distances):
     left = np.ones(n, np.float32)
     for leg in source.via:
         legs = Legs(*np.empty((2, len(on), 3), np.float32), *np.empty((2, len(on)), np.float32))
-        mirrored_legs(origins, directions, distances, leg.pane, legs)
+        rays = (np.ascontiguousarray(k, float) for k in (origins, directions, distances))
+        mirrored_legs(*rays, leg.pane, legs)
         met = np.flatnonzero(legs.first > 0)
         left = left[met] * world.clear(origins[met], directions[met], legs.first[met])
         on, met = on[met][left > 0], met[left > 0]

@@ -53,7 +53,8 @@ def _links(keyed):
             directions = np.empty_like(origins)
             # One ray from each place: the sequence of places and that of directions are
             # independent.
-            spread_directions(normals[::count], count, directions, int(some[0]))
+            firsts = np.ascontiguousarray(normals[::count])
+            spread_directions(firsts, count, directions, int(some[0]))
             for leg, (owner, patch, weight, *_) in enumerate(
                 walk(world, origins, directions, np.repeat(np.arange(len(some)), count))
             ):

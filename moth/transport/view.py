@@ -478,7 +478,8 @@ def _hit(world, origin, directions):
     straight[on] = world.rows.straight[sheet[on]]
     found = Surface(np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.int64))
     skin = Skin(*(getattr(mesh, name) for name in Skin._fields))
-    _surface((primitive, uv, distance), origins, directions, skin, found)
+    rays = np.ascontiguousarray(origins), np.ascontiguousarray(directions)
+    _surface((primitive, uv, distance), *rays, skin, found)
     return {
         "point": found.point,
         "normal": found.normal,

@@ -53,6 +53,11 @@ def _first(scene, origins, directions, primitive, barycentric, distance):
             primitive[i], barycentric[i, 0], barycentric[i, 1], distance[i] = hit_of(packet, k)
 
 
+def _rows(numbers):
+    """As the packets hold them: one form, so that the loops are compiled once."""
+    return np.ascontiguousarray(numbers, np.float32)
+
+
 class RayScene:
     """Triangles that rays can be cast against.
 
@@ -96,11 +101,7 @@ class RayScene:
         """
         clear = np.empty(len(distances), bool)
         _visible(
-            self.triangles.together,
-            np.asarray(origins),
-            np.asarray(directions),
-            np.asarray(distances),
-            clear,
+            self.triangles.together, _rows(origins), _rows(directions), _rows(distances), clear
         )
         return clear
 
@@ -118,7 +119,7 @@ class RayScene:
         """
         n = len(origins)
         found = np.empty(n, np.int32), np.empty((n, 2), np.float32), np.empty(n, np.float32)
-        _first(self.triangles.scattered, np.asarray(origins), np.asarray(directions), *found)
+        _first(self.triangles.scattered, _rows(origins), _rows(directions), *found)
         return found
 
     def nearest(self, origins, directions):

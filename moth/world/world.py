@@ -117,9 +117,9 @@ class World:
         part = self.solid.visible(origins, directions, distances).astype(np.float32)
         if len(self.cloths.straight):
             _past_cloths(
-                np.asarray(origins),
-                np.asarray(directions),
-                np.asarray(distances),
+                np.ascontiguousarray(origins, float),
+                np.ascontiguousarray(directions, float),
+                np.ascontiguousarray(distances, float),
                 self.cloths,
                 part,
             )
