@@ -74,7 +74,7 @@ function One({ move: { words, trial } }: { move: Move }) {
   useEffect(() => {
     if (open) row.current?.scrollIntoView({ block: "nearest" });
   }, [open]);
-  if (trial === null) return <li className="animate-pulse px-2 text-sm text-quiet">{words}</li>;
+  if (trial === null) return <li className="px-2 text-sm text-quiet">{words}</li>;
   if (typeof trial === "string")
     return (
       <li className="px-2 text-sm">

@@ -87,7 +87,7 @@ function Small({ step, stale, editable }: { step: Step; stale: boolean; editable
         <img src={trial.now} alt="" className="h-[54px] w-24 rounded-sm" />
       ) : (
         <span
-          className={`grid h-[54px] w-24 place-items-center overflow-hidden rounded-sm bg-raised p-1 text-quiet ${trial === null ? "animate-pulse" : ""}`}
+          className={`grid h-[54px] w-24 place-items-center overflow-hidden rounded-sm p-1 text-quiet ${trial === null ? "skeleton" : "bg-raised"}`}
         >
           {trial && <span className="line-clamp-3">{trial}</span>}
         </span>
