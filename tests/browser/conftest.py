@@ -11,7 +11,7 @@ from tests.served import CHROMIUM, served
 
 # Milliseconds that a test waits for what it expects. What comes at all comes sooner: this bounds
 # what never comes, on a machine that may be several times as slow as this, and is the one bound.
-PATIENCE = 180_000
+PATIENCE = 300_000
 expect.set_options(timeout=PATIENCE)
 WIDE = SIZE[0]
 """Of a frame [px]."""
@@ -62,17 +62,33 @@ def signed_in(server, browser):
         yield context.cookies()
 
 
+def set_ups(page, server):
+    """Ids of all that the gaffer may see."""
+    productions = page.request.get(f"{server.url}/api/productions").json()
+    return {card["id"] for p in productions for scene in p["scenes"] for card in scene["setups"]}
+
+
 @pytest.fixture
 def desk(page, server, signed_in):
-    """A page at which the gaffer has signed in; faults in the page fail the test."""
+    """A page at which the gaffer has signed in; faults in the page fail the test.
+
+    Set-ups that a test made go with it: the page that each test begins at asks for the pictures of
+    all there are, and the engine would draw, for every test, the last state of the one before.
+    """
     faults = []
     page.on("pageerror", lambda error: faults.append(str(error)))
     page.set_default_timeout(PATIENCE)
     page.context.add_cookies(signed_in)
+    before = set_ups(page, server)
     page.add_init_script(_COUNTING)
     page.goto(server.url)
     page.get_by_role("heading", name="Saltmarsh Signal").wait_for()
     yield page
+    page.context.clear_cookies()
+    page.context.add_cookies(signed_in)
+    token = page.request.get(f"{server.url}/api/session").json()["csrf"]
+    for made in set_ups(page, server) - before:
+        page.request.delete(f"{server.url}/api/setups/{made}", headers={"X-CSRFToken": token})
     assert not faults
 
 
@@ -82,6 +98,12 @@ def sign_in(page, server, name="gaffer"):
     page.get_by_label("Password").fill(server.password)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("heading", name="Saltmarsh Signal").wait_for()
+
+
+def holds(page, condition, arg=None):
+    """Wait until a function of JavaScript says yes."""
+    # Not asked at each drawing of the page, as is usual: that keeps it drawing.
+    page.wait_for_function(condition, arg=arg, polling=100)
 
 
 def came(page, condition):

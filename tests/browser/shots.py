@@ -5,7 +5,7 @@ tests.browser.shots
 import re
 from pathlib import Path
 
-from tests.browser.conftest import PATIENCE
+from tests.browser.conftest import PATIENCE, holds
 from tests.served import CHROMIUM, served
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
@@ -31,11 +31,11 @@ def tried(page):
         columns.get_by_role("checkbox", name=rig, exact=True).check()
     making.get_by_role("button", name="Run it").click()
     page.get_by_role("list", name="Cells").wait_for()
-    page.get_by_role("progressbar").wait_for(state="detached", timeout=180_000)
+    page.get_by_role("progressbar").wait_for(state="detached")
     page.get_by_role("button", name="In order of").click()
     page.get_by_role("option", name="softness, half of the light").click()
     page.get_by_role("list", name="Cells").get_by_role("button").nth(4).click()
-    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
+    holds(page, PICTURED)
     page.mouse.move(2, 790)
     rest(page)
 
@@ -55,15 +55,13 @@ def views(page, server):
     page.get_by_label("Password").fill(server.password)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name="Keeper, instrument room").first.wait_for()
-    page.wait_for_function(
-        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
-    )
+    holds(page, PICTURED)
     yield "shelf"
     page.get_by_role("link", name="Keeper, instrument room").first.click()
     whole(page)
     yield "desk"
     page.get_by_role("button", name="What could stand in for it").click()
-    page.get_by_text("22 of 22 tried").wait_for(timeout=120_000)
+    page.get_by_text("22 of 22 tried").wait_for()
     rest(page)
     yield "stand-ins"
     page.keyboard.press("Escape")
@@ -90,9 +88,7 @@ def views(page, server):
     page.get_by_role("button", name="Against").click()
     page.get_by_role("option", name="Keeper at the pillar, wide").click()
     page.get_by_role("region", name="What differs").get_by_role("row").first.wait_for()
-    page.wait_for_function(
-        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
-    )
+    holds(page, PICTURED)
     rest(page)
     page.mouse.move(2, 790)
     yield "compare"
@@ -101,9 +97,7 @@ def views(page, server):
     page.get_by_text("kept", exact=True).wait_for()
     page.get_by_role("link", name="History").click()
     page.get_by_role("list", name="Revisions").get_by_role("listitem").first.wait_for()
-    page.wait_for_function(
-        "() => [...document.images].every((i) => i.complete && i.naturalWidth)", timeout=120_000
-    )
+    holds(page, PICTURED)
     rest(page)
     yield "history"
     page.goto(server.url)
@@ -174,7 +168,7 @@ def views(page, server):
     page.get_by_role("link", name="Pilot, camera test").click()
     page.get_by_role("tab", name="Lights").click()
     page.get_by_text("Surely camera left").wait_for()
-    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth)")
+    holds(page, PICTURED)
     page.mouse.move(2, 790)
     rest(page)
     yield "still"
@@ -210,14 +204,13 @@ def views(page, server):
     page.get_by_role("button", name="Try what would mend it").click()
     page.get_by_role("group", name="What would mend it").get_by_role("status").wait_for()
     page.get_by_role("button", name="Sweep one thing").click()
-    page.wait_for_function(
-        "() => document.querySelector('[aria-label=Sweep]').ariaBusy === 'false'", timeout=60_000
-    )
+    holds(page, "() => document.querySelector('[aria-label=Sweep]').ariaBusy === 'false'")
     page.mouse.move(2, 790)
     rest(page)
     yield "reading"
 
 
+PICTURED = "() => [...document.images].every((i) => i.complete && i.naturalWidth)"
 COUNTING = """
 globalThis.underWay = 0;
 globalThis.lastAsked = 0;
@@ -237,9 +230,7 @@ globalThis.fetch = async (...asked) => {
 
 def rest(page, frame=""):
     """Wait until nothing has been asked for most of a second: on a slow machine all comes late."""
-    page.wait_for_function(
-        f"() => !underWay && performance.now() - lastAsked > 700 {frame}", timeout=300_000
-    )
+    holds(page, f"() => !underWay && performance.now() - lastAsked > 700 {frame}")
 
 
 def whole(page):

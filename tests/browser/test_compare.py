@@ -7,7 +7,7 @@ import re
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.browser.conftest import WIDE, part, pixels
+from tests.browser.conftest import WIDE, holds, part, pixels
 from tests.browser.test_desk import level, open_copy, settled
 from tests.browser.test_light import pick, until
 
@@ -142,9 +142,7 @@ def test_another_setup_is_compared_with_its_own_picture(desk):
     expect(table).to_contain_text("only there")
     expect(table).to_contain_text("The place")
     picture = sheet.get_by_alt_text(re.compile("Watch officer"))
-    desk.wait_for_function(
-        f"(i) => i.complete && i.naturalWidth === {WIDE}", arg=picture.element_handle()
-    )
+    holds(desk, f"(i) => i.complete && i.naturalWidth === {WIDE}", picture.element_handle())
     desk.keyboard.press("Escape")
 
 
@@ -158,9 +156,7 @@ def test_a_still_is_held_against_the_frame_and_one_press_takes_what_it_does(desk
     expect(table.get_by_role("row").first).to_be_visible()
     expect(sheet.get_by_role("button", name="Match this")).to_have_count(0)
     picture = sheet.locator("figure img").last
-    desk.wait_for_function(
-        "(i) => i.complete && i.naturalWidth > 300", arg=picture.element_handle()
-    )
+    holds(desk, "(i) => i.complete && i.naturalWidth > 300", picture.element_handle())
     # The largest difference that something mends is gone once that is pressed.
     rows = table.get_by_role("row").filter(has=desk.get_by_role("button"))
     what = rows.first.get_by_role("cell").first.inner_text()

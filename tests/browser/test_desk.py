@@ -8,15 +8,14 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import FRAME, part, pixels, sign_in
+from tests.browser.conftest import FRAME, holds, part, pixels, sign_in
 
 FACE = (0.40, 0.20, 0.56, 0.45)  # left, top, right, bottom of the face in the demo's frame
 
 
 def settled(page):
     """Wait until nothing is being asked, rendered or stored."""
-    # Not at each drawing of the page, as is usual: that keeps it drawing.
-    page.wait_for_function("() => !globalThis.underWay", polling=100)
+    holds(page, "() => !globalThis.underWay")
     expect(page.locator("header [role=status]")).to_have_text(re.compile("^(kept|you look.*)$"))
     # The first frame of a server that has just begun waits for its kernels, figures and links, on a
     # machine that does two such at once.
@@ -158,9 +157,7 @@ def test_keys_round_the_face_and_on_the_dimmer(desk):
     for _ in range(3):
         dimmer.press("ArrowLeft")
     settled(desk)
-    desk.wait_for_function(
-        f"() => !document.querySelector('aside').innerText.includes('{key_side:.1f} fc')"
-    )
+    holds(desk, f"() => !document.querySelector('aside').innerText.includes('{key_side:.1f} fc')")
     assert 0.7 < np.log2(key_side / level(desk, "key side, toward")) <= 1.02
     desk.keyboard.press("?")
     desk.locator("body").press("Escape")
@@ -420,7 +417,8 @@ def test_the_meter_is_held_elsewhere(desk):
     group = desk.get_by_role("group", name="Mark 1")
     group.get_by_label("Points").click()
     desk.get_by_role("option", name="straight up").click()
-    desk.wait_for_function(
+    holds(
+        desk,
         "([was]) => { const r = [...document.querySelectorAll('tr')].find((t) =>"
         " t.innerText.startsWith('Mark 1')); return r && !r.innerText.includes(was); }",
         arg=[f"{first:.1f} fc"],

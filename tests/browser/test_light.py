@@ -5,7 +5,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import came
+from tests.browser.conftest import came, holds
 from tests.browser.test_desk import level, open_copy, settled, signal
 
 CHEST = (0.40, 0.62, 0.60, 0.95)
@@ -215,7 +215,7 @@ def test_a_long_rendering_can_be_stopped(desk):
     # The next change renders again.
     desk.get_by_role("textbox", name="Height").fill("3.17")
     desk.get_by_role("textbox", name="Height").press("Enter")
-    desk.wait_for_function("() => performance.getEntriesByName('frame-full').length > 0")
+    holds(desk, "() => performance.getEntriesByName('frame-full').length > 0")
 
 
 def test_a_cloth_of_ones_own_is_made_by_its_shares(desk):

@@ -29,13 +29,14 @@ def small(image):
 # on a slow machine.
 @pytest.mark.timeout(1500)
 def test_screenshots_are_current(browser, server):
-    page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-    for name in views(page, server):
-        now = small(Image.open(io.BytesIO(page.screenshot())))
-        kept = small(Image.open(FOLDER / f"{name}.png"))
-        assert np.abs(now - kept).mean() < 4, (
-            f"docs/screenshots/{name}.png is out of date: run script/screenshots"
-        )
+    with browser.new_context(viewport={"width": 1280, "height": 800}) as context:
+        page = context.new_page()
+        for name in views(page, server):
+            now = small(Image.open(io.BytesIO(page.screenshot())))
+            kept = small(Image.open(FOLDER / f"{name}.png"))
+            assert np.abs(now - kept).mean() < 4, (
+                f"docs/screenshots/{name}.png is out of date: run script/screenshots"
+            )
 
 
 HELD = """async () => {

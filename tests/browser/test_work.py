@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import PATIENCE, came
+from tests.browser.conftest import PATIENCE, came, holds
 from tests.browser.test_desk import settled
 from tests.browser.test_light import pick
 
@@ -114,7 +114,7 @@ def test_a_stand_in_keeps_the_level_and_changes_nothing_else(desk, server):
         text = next(t for t in texts if t.startswith(name))
         return float(re.search(r"([\d.]+) fc", text)[1])
 
-    desk.wait_for_function("() => globalThis.underWay === 0", polling=100)
+    holds(desk, "() => globalThis.underWay === 0")
     assert abs(level(after, "Key") / level(before, "Key") - 1) < 0.07
     for name in ("Fill", "Edge", "Globe"):
         assert abs(level(after, name) / level(before, name) - 1) < 0.03
@@ -165,7 +165,7 @@ def test_a_day_from_empty_to_paper(desk, server):
     while desk.get_by_text("These cannot be met together").count():
         desk.get_by_role("button", name="Undo").click()
         desk.get_by_role("button", name="Put it in order").click()
-        desk.wait_for_function("() => globalThis.underWay === 0", polling=100)
+        holds(desk, "() => globalThis.underWay === 0")
     # On paper, in a calendar, as a table.
     for name, begins in (("On paper", b"%PDF"), ("Calendar", b"BEGIN:VCALENDAR")):
         link = desk.get_by_role("link", name=name).get_attribute("href")
