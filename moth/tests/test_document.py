@@ -172,7 +172,7 @@ def test_people_have_their_landmarks_where_they_belong(name):
     short = 0.25 if name == "girl" else 0.05 if name == "middle-aged-woman" else 0
     for pose, low, high in (("standing", 1.5, 2.0), ("leaning", 1.2, 1.5), ("seated", 1.2, 1.5)):
         low, high = low - short, high - short
-        mesh = load_figure(name, pose)
+        mesh = load_figure(name, pose, False, "moulded")
         marks = mesh.landmarks
         assert low < marks["crown"][2] < high
         assert (
@@ -188,7 +188,8 @@ def test_people_have_their_landmarks_where_they_belong(name):
         hang = 0.134 if (name, pose) == ("girl", "leaning") else 0
         assert mesh.vertices[:, 2].min() == pytest.approx(hang, abs=0.02)
         assert set(np.unique(mesh.finish)) >= {0, 1, 2, 3}
-    assert len(load_figure(name, "seated", True).faces) > len(load_figure(name, "seated").faces)
+    coarse, fine = (load_figure(name, "seated", much, "moulded") for much in (False, True))
+    assert len(fine.faces) > len(coarse.faces)
 
 
 def test_the_committed_schema_is_the_models():
