@@ -25,7 +25,7 @@ CELL = Cells(
 
 def ours(place, normal, dome):
     out, sheen = np.zeros((1, 3)), np.zeros((1, 3))
-    shine(matte(np.atleast_2d(place), np.atleast_2d(normal)), dome, CELL, out, sheen)
+    shine(matte(*(np.array([k], float) for k in (place, normal))), dome, CELL, out, sheen)
     return out[0, 0]
 
 
