@@ -24,7 +24,7 @@ from .heads import (
     with_hat,
     with_lashes,
 )
-from .normals import unrounded
+from .normals import smooth_normals, unrounded
 
 FOLDER = Path(__file__).parent / "figures"
 STEPS_PER_METRE = 16000
@@ -211,6 +211,35 @@ def dressed(figure):
     return _dressed(Keyed(content_hash("dressed", _look(figure)), figure))
 
 
+def normals_of(figure):
+    """Unit normals at the vertices of a person of the document, in their own frame.
+
+    Parameters
+    ----------
+    figure : moth.document.Figure
+
+    Returns
+    -------
+    ndarray, shape (n, 3)
+
+    Examples
+    --------
+    >>> from moth.document import Figure
+    >>> who = Figure(id="a", name="a", position=(2, 2))
+    >>> len(normals_of(who)) == len(dressed(who).vertices)
+    True
+    """
+    return _normals(Keyed(content_hash("normals", _look(figure)), figure))
+
+
+@cached("normals of people")
+def _normals(keyed):
+    mesh = dressed(keyed.value)
+    # Wisps and eyes are rounder than their triangles.
+    told = mesh.outward.any(1)[:, None]
+    return np.where(told, mesh.outward, smooth_normals(mesh.vertices, mesh.faces))
+
+
 def _look(figure):
     return figure.model_dump(exclude={"id", "name", "position", "facing", "eyeline"})
 
@@ -315,9 +344,11 @@ def placed(points, position, facing):
     turn = np.radians(facing)
     c, s = np.cos(turn), np.sin(turn)
     points = np.asarray(points, float)
-    x = c * points[..., 0] - s * points[..., 1] + position[0]
-    y = s * points[..., 0] + c * points[..., 1] + position[1]
-    return np.stack([x, y, points[..., 2]], -1)
+    out = np.empty(points.shape)
+    out[..., 0] = c * points[..., 0] - s * points[..., 1] + position[0]
+    out[..., 1] = s * points[..., 0] + c * points[..., 1] + position[1]
+    out[..., 2] = points[..., 2]
+    return out
 
 
 def iris_of(figure, side):

@@ -7,7 +7,7 @@ import numpy as np
 from ..engine.caching import Keyed, cached, content_hash
 from ..place import arm_rods, grip_rods
 from .bodies import body_of
-from .figures import dressed, landmarks, placed, spectacle_lenses
+from .figures import dressed, landmarks, normals_of, placed, spectacle_lenses
 from .gathering import GLOSS, MATTE, MIRROR, Part, Pieces
 from .held import STEEL, tubes, unit_mesh
 from .normals import smooth_normals
@@ -76,17 +76,13 @@ def build_mesh(setup, sheets):
     for at, figure in enumerate(setup.figures):
         mesh = dressed(figure)
         v = placed(mesh.vertices, figure.position, figure.facing)
-        normals = smooth_normals(v, mesh.faces)
-        # Wisps and eyes are rounder than their triangles.
-        told = mesh.outward.any(1)
-        normals[told] = placed(mesh.outward[told], (0, 0), figure.facing)
         figures.append((pieces.vertices, pieces.vertices + len(v), v.min(0), v.max(0)))
         # Garments are thin sheets that show their inside.
         pieces.add(
             Part(
                 v,
                 mesh.faces,
-                normals,
+                placed(normals_of(figure), (0, 0), figure.facing),
                 mesh.albedo,
                 mesh.finish,
                 1 + len(setup.furniture) + at,

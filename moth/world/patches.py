@@ -281,40 +281,32 @@ def gather_patches(vertices, faces, front, albedo, masks, sides):
     """
     through, other, sheet, side, sky = sides
     corners = vertices[faces]
-    area = (
-        np.linalg.norm(
-            np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1
-        )
-        / 2
-    )
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    double = np.linalg.norm(normal, axis=1)
+    normal /= np.maximum(double, NO_AREA)[:, None]
+    area = double / 2
     count = len(other)
     back = np.flatnonzero(side < 0)
     # Back patches repeat the triangles of their fronts.
+    whose = np.where(side < 0, other, np.arange(count))
     order = np.argsort(front, kind="stable")
     starts = np.searchsorted(front[order], np.arange(count + 1))
-    pieces = [order[starts[p] : starts[p + 1]] for p in range(count)]
-    for p in back:
-        pieces[p] = pieces[other[p]]
-    triangle = np.concatenate(pieces)
-    start = np.concatenate([[0], np.cumsum([len(piece) for piece in pieces])])
+    many = np.diff(starts)[whose]
+    start = np.concatenate([[0], np.cumsum(many)])
+    owner = np.repeat(np.arange(count), many)
+    triangle = order[np.arange(start[-1]) + (starts[whose] - start[:-1])[owner]]
     # What is covered but for a chink keeps that much: a ray that finds the chink would make it
     # glow.
     bare = area * np.maximum(share_open(masks), LEAST_OPEN)
-    total = np.array([max(float(bare[piece].sum()), 1e-9) for piece in pieces])
+    total = np.maximum(np.bincount(owner, bare[triangle], count), 1e-9)
     # Rounding must not leave a patch whose running share ends below one.
-    share = np.concatenate(
-        [
-            np.minimum(np.cumsum(bare[piece]) / whole, 1.0)
-            for piece, whole in zip(pieces, total, strict=True)
-        ]
-    )
+    running = np.concatenate([[0.0], np.cumsum(bare[triangle])])
+    share = np.clip((running[1:] - running[start[:-1]][owner]) / total[owner], 0.0, 1.0)
     share[start[1:] - 1] = 1.0
-    weighted = np.zeros((count, 3))
-    np.add.at(weighted, front, albedo * area[:, None])
+    weighted = np.stack([np.bincount(front, k, count) for k in (albedo * area[:, None]).T], 1)
     own = np.bincount(front, area, count)
     mean = weighted / np.maximum(own, 1e-12)[:, None]
     mean[back] = mean[other[back]]
-    owner = np.repeat(np.arange(count), np.diff(start))
     moment = bare[triangle, None] * middles_open(corners, masks)[triangle]
     middle = np.stack([np.bincount(owner, moment[:, k], count) for k in range(3)], 1)
     return Patches(
@@ -330,7 +322,7 @@ def gather_patches(vertices, faces, front, albedo, masks, sides):
         start,
         middle / total[:, None],
         sky,
-        _planar(corners[triangle], owner, count),
+        _planar(corners[triangle], normal[triangle], owner, count),
     )
 
 
@@ -338,10 +330,8 @@ LEAST_OPEN = 1 / 128
 """Part of a triangle that counts as open where none was found open."""
 
 
-def _planar(corners, patch, count):
+def _planar(corners, normal, patch, count):
     """Which patches have all their triangles (t, 3, 3) in one plane."""
-    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
     first = np.searchsorted(patch, np.arange(count))
     alike = (normal * normal[first[patch]]).sum(1) > 0.9999
     off = middles(corners) - corners[first[patch], 0]
