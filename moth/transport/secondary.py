@@ -2,8 +2,6 @@
 own, each with the cells that it sends from.
 """
 
-from typing import Any
-
 import numpy as np
 
 from ..colour import LUMINANCE
@@ -158,25 +156,23 @@ def hot_walls(world, given, rest, earth, straight, most=MOST_HOT):
         owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2)
     )[:, None]
     _, plane = np.unique(np.concatenate([normal, offset], 1) + 0.0, axis=0, return_inverse=True)
-    glows = []
-    for k in range(int(plane.max()) + 1):
-        mine = hot[plane == k]
-        owner, cells, lamps, even = _parted(world, mine, shots)
-        which = mine[owner]
-        # What lamps bring lies where they bring it; all else is spread evenly.
-        own = np.minimum(p.albedo[which] * level[which], rest[which])
-        flux = own * lamps[:, None] + (rest[which] - own) * even[:, None]
-        rest[mine] = 0
-        glows.append(Glow(-1, which, cells._replace(flux=flux * p.area[which, None] / np.pi)))
-    return glows
+    owner, cells, lamps, even = _parted(world, hot, shots)
+    which = hot[owner]
+    # What lamps bring lies where they bring it; all else is spread evenly.
+    own = np.minimum(p.albedo[which] * level[which], rest[which])
+    flux = own * lamps[:, None] + (rest[which] - own) * even[:, None]
+    cells = cells._replace(flux=flux * p.area[which, None] / np.pi)
+    rest[hot] = 0
+    together = [np.flatnonzero(plane[owner] == k) for k in range(int(plane.max()) + 1)]
+    return [Glow(-1, which[at], Cells(*(part[at] for part in cells))) for at in together]
 
 
 CUTS, CUT_FROM = 3, 0.3
 """A hot patch is parted into so many each way where lamps' light on it differs by this part of its
 mean: at the edge of a beam.
 """
-ENOUGH = 12 * CUTS * CUTS
-"""Rays on a patch that tell how it is lit."""
+ENOUGH, BOXED = 12 * CUTS * CUTS, 256
+"""Rays on a patch that tell how it is lit, and places that tell its outline."""
 
 
 def _parted(world, patches, shots):
@@ -186,10 +182,9 @@ def _parted(world, patches, shots):
     p, n, parts = world.patches, len(patches), CUTS**2
     cells = sheet_cells(world, patches)
     whole = _rectangles(p, patches, cells)
-    even: Any = np.full((n, parts), 1 / parts)
-    own: Any = np.full((n, parts, 3), np.nan)
-    for at in np.flatnonzero(~whole):
-        even[at], own[at] = _box(world, patches[at], cells, at)
+    even, own = np.full((n, parts), 1 / parts), np.full((n, parts, 3), np.nan)
+    odd = np.flatnonzero(~whole)
+    even[odd], own[odd] = _boxes(world, patches[odd], cells, odd)
     told, count = _beams_over(world, cells, patches, shots)
     # Slats are narrow already.
     apart = (count >= ENOUGH) & (p.sheet[patches] < 0)
@@ -250,26 +245,28 @@ def _beams_over(world, cells, patches, shots):
     return inside / np.maximum(inside.sum(1, keepdims=True), 1e-12), count
 
 
-def _box(world, patch, cells, at):
-    """Make a cell the rectangle about a flat patch of any outline; what part of the patch lies in
-    each of its parts, and the middle of that, nan where there is none.
+def _boxes(world, patches, cells, at):
+    """Make some cells the rectangles about flat patches of any outline; what part of a patch lies
+    in each of its parts (k, CUTS * CUTS), and the middle of that (k, CUTS * CUTS, 3), nan where
+    there is none.
     """
-    points, _ = samples(world, np.array([patch]), 256)
+    points = samples(world, patches, BOXED)[0].reshape(-1, BOXED, 3)
     normal = cells.normal[at]
-    along = np.cross(normal, [0.0, 0.0, 1.0] if abs(normal[2]) < 0.9 else [1.0, 0.0, 0.0])
-    along /= np.linalg.norm(along)
-    up = np.cross(normal, along)
-    a, b = points @ along, points @ up
-    (a0, a1), (b0, b1) = (a.min(), a.max()), (b.min(), b.max())
-    cells.middle[at] = (a0 + a1) / 2 * along + (b0 + b1) / 2 * up + (points[0] @ normal) * normal
-    cells.along[at] = max((a1 - a0) / 2, 1e-4) * along
-    cells.up[at] = max((b1 - b0) / 2, 1e-4) * up
-    i, j = (
-        np.clip(((k - low) / max(high - low, 1e-9) * CUTS).astype(int), 0, CUTS - 1)
-        for k, low, high in ((a, a0, a1), (b, b0, b1))
-    )
-    count = np.bincount(i * CUTS + j, minlength=CUTS**2)
-    sums = np.zeros((CUTS**2, 3))
-    np.add.at(sums, i * CUTS + j, points)
+    steep = np.abs(normal[:, 2:]) < 0.9
+    along = np.cross(normal, np.where(steep, [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]))
+    along /= np.linalg.norm(along, axis=1, keepdims=True)
+    middle, row = (points[:, 0] * normal).sum(1, keepdims=True) * normal, []
+    for axis, edge in ((along, cells.along), (np.cross(normal, along), cells.up)):
+        off = np.einsum("kni,ki->kn", points, axis)
+        low, high = off.min(1, keepdims=True), off.max(1, keepdims=True)
+        middle += (low + high) / 2 * axis
+        edge[at] = np.maximum((high - low) / 2, 1e-4) * axis
+        part = ((off - low) / np.maximum(high - low, 1e-9) * CUTS).astype(int)
+        row.append(np.clip(part, 0, CUTS - 1))
+    cells.middle[at] = middle
+    parts = CUTS**2
+    where = (np.arange(len(at))[:, None] * parts + row[0] * CUTS + row[1]).ravel()
+    count = np.bincount(where, minlength=len(at) * parts).reshape(-1, parts)
+    sums = np.stack([np.bincount(where, k, count.size) for k in points.reshape(-1, 3).T], 1)
     with np.errstate(invalid="ignore"):
-        return count / len(points), sums / count[:, None]
+        return count / BOXED, sums.reshape(-1, parts, 3) / count[..., None]
