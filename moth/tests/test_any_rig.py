@@ -1,7 +1,7 @@
 """Rigs nobody thought of: what the document accepts is metered, inspected, rendered and judged
 without a fault.
 
-Many more: python -m tests.moth.test_any_rig FIRST LAST
+Many more: python -m moth.tests.test_any_rig FIRST LAST
 """
 
 import json
