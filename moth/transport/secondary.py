@@ -151,9 +151,9 @@ def hot_walls(world, given, rest, earth, straight, most=MOST_HOT):
         return []
     normal = (mesh.flat[first[hot]] * p.side[hot, None]).round(2)
     # A wall's patches lie in one plane; all slats of a blind that face the same way are one source.
-    owner = np.array([s.piece + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
+    blind = np.array([s.piece + 1000.0 for s in world.sheets] + [0.0])[p.sheet[hot]]
     offset = np.where(
-        owner > 0, owner, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2)
+        blind > 0, blind, (mesh.vertices[mesh.faces[first[hot], 0]] * normal).sum(1).round(2)
     )[:, None]
     _, plane = np.unique(np.concatenate([normal, offset], 1) + 0.0, axis=0, return_inverse=True)
     owner, cells, lamps, even = _parted(world, hot, shots)
