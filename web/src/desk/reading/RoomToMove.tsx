@@ -12,7 +12,8 @@ export function RoomToMove() {
   const open = usePreferences((p) => p.room);
   const draft = useDesk((d) => d.draft);
   const busy = useDesk((d) => d.inspecting);
-  const { moves, running, fault, draft: of } = useRoom();
+  const { moves: known, running, fault, draft: of } = useRoom();
+  const moves = known ?? [];
   const stale = of !== draft;
   useEffect(() => {
     if (!open || busy || !stale) return;
@@ -45,17 +46,17 @@ export function RoomToMove() {
               <progress
                 aria-label="Moves tried"
                 className="h-1.5 min-w-0 flex-1 accent-lamp"
-                {...(moves.length ? { value: moves.length - left, max: moves.length } : {})}
+                {...(known ? { value: moves.length - left, max: moves.length } : {})}
               />
               <Button look="bare" className="px-2 text-xs" onClick={stopLooking}>
                 Stop
               </Button>
             </div>
           )}
-          {!running && !stale && (fault || left > 0) && (
+          {!running && !stale && (fault || !known || left > 0) && (
             <div className="flex items-center gap-1 px-2 text-xs">
               <p role="status" className={`flex-1 ${fault ? "text-fault" : "text-quiet"}`}>
-                {fault || `${left} not tried`}
+                {fault || (known ? `${left} not tried` : "not tried")}
               </p>
               <Button look="bare" className="px-2 text-xs" onClick={() => void lookRound()}>
                 Again

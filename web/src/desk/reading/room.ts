@@ -13,11 +13,17 @@ type Room = {
   /** What the moves begin from: when the hand goes on, they are of something else. */
   draft: Document | null;
   running: boolean;
-  moves: Move[];
+  /** Null until it is known which there are. */
+  moves: Move[] | null;
   fault: string;
 };
 
-export const useRoom = create<Room>(() => ({ draft: null, running: false, moves: [], fault: "" }));
+export const useRoom = create<Room>(() => ({
+  draft: null,
+  running: false,
+  moves: null,
+  fault: "",
+}));
 const set = useRoom.setState;
 let stop = new AbortController();
 
@@ -27,17 +33,19 @@ export async function lookRound() {
   const { record, draft } = readDesk();
   if (!record || !draft) return;
   const { signal } = (stop = new AbortController());
-  set({ draft, running: true, moves: [], fault: "" });
+  set({ draft, running: true, moves: null, fault: "" });
   try {
     const found = await movesIn(record.id, draft, signal);
-    set({ moves: found.map(({ words }) => ({ words, trial: null })) });
-    for (const { words, patches } of found) {
+    const moves: Move[] = found.map(({ words }) => ({ words, trial: null }));
+    set({ moves });
+    for (const [i, { words, patches }] of found.entries()) {
       const changed = withPatches(draft, patches);
       const trial = await tryChange(record.id, draft, changed, signal).catch(
         (error: Problem) => error.message,
       );
       if (signal.aborted) return;
-      set((s) => ({ moves: s.moves.map((m) => (m.words === words ? { ...m, trial } : m)) }));
+      moves[i] = { words, trial };
+      set({ moves: [...moves] });
     }
   } catch (error) {
     if (!signal.aborted) set({ fault: (error as Problem).message });
