@@ -26,6 +26,7 @@ import { AimedAt } from "../place/AimedAt";
 import { toPolar } from "../plan/polar";
 import { useLength } from "../../app/preferences";
 import { act, chooseGrip, mayEdit, move, settle, useDesk, withGrip } from "../store";
+import { throwsBeams } from "../units/landing";
 import { LandingFields } from "../units/LandingMarks";
 
 const NONE = "-";
@@ -218,7 +219,7 @@ function Piece({
       {["mirror", "reflector", "board"].includes(piece.kind) && (
         <SunAims piece={piece} disabled={disabled} />
       )}
-      {(piece.kind === "mirror" || piece.kind === "reflector") && (
+      {throwsBeams(piece) && (
         <LandingFields disabled={disabled} what={`${piece.name}, lit by the unit in hand,`} />
       )}
       {polar && (

@@ -2,11 +2,9 @@ import type { Grip, Point, Unit } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { frameOf } from "../units/gestures";
-import { middleOf, thingsOf } from "./aiming";
+import { isAt, middleOf, thingsOf } from "./aiming";
 import { act, readDesk, useDesk, withGrip, withUnit } from "../store";
 
-/** How near an aim is to a thing that it counts as aimed there [m]. */
-const NEAR = 0.03;
 const FREE = "-";
 
 /** What a lamp or a sheet points at, and whether it goes along with that. */
@@ -27,7 +25,7 @@ export function AimedAt({
     thing === `person:${draft.figures[0]!.id}` && face ? face : middleOf(draft, thing);
   const near = things.find(({ value }) => {
     const place = placeOf(value);
-    return place && Math.hypot(...place.map((v, k) => v - item.aim[k]!)) < NEAR;
+    return place && isAt(item.aim, place);
   });
   const at = item.aims_at || near?.value || FREE;
   const keep = (aims_at: string, words: string) => {

@@ -7,6 +7,8 @@ type Aimed = Pick<Unit | Grip, "id" | "position" | "aim" | "aims_at">;
 
 /** Where a camera that goes along comes no nearer to a wall [m]; the server refuses outside. */
 const ROOM = 0.05;
+/** How near an aim is to a thing that it counts as aimed there [m]. */
+const NEAR = 0.03;
 /** What differs by less is one place [m]. */
 const SAME = 1e-6;
 
@@ -23,6 +25,10 @@ const plus = (a: readonly number[], b: readonly number[]) => round(a.map((v, k) 
 const minus = (a: readonly number[], b: readonly number[]) => a.map((v, k) => v - b[k]!) as Point;
 const same = (a: readonly number[], b: readonly number[]) =>
   a.every((v, k) => Math.abs(v - b[k]!) < SAME);
+
+/** Whether an aim is at a place. */
+export const isAt = (aim: readonly number[], place: readonly number[]) =>
+  Math.hypot(...aim.map((v, k) => v - place[k]!)) < NEAR;
 
 /** Where a person's eyes are, but for how the head is turned. */
 export function eyesOf(f: Figure): Point {

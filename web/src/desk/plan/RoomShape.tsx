@@ -59,7 +59,7 @@ export function RoomShape({
                 y1={from[1]}
                 x2={to[0]}
                 y2={to[1]}
-                stroke="#9db4d6"
+                className={o.cover === "blackout" ? "stroke-line" : "stroke-[#9db4d6]"}
                 strokeWidth="5"
                 strokeDasharray={above ? "6 4" : undefined}
               />

@@ -1,9 +1,14 @@
 // @vitest-environment happy-dom
 import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
-import { afterEach, expect, test } from "vitest";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { head } from "../frame/scene.fixture";
 import type { Attachment } from "../../app/api";
 import { BringIn } from "./BringIn";
+import { bring } from "./rigging";
+
+vi.mock("./rigging", () => ({ bring: vi.fn() }));
+beforeEach(() => vi.mocked(bring).mockClear());
 
 afterEach(cleanup);
 
@@ -71,4 +76,20 @@ test("what hangs on a head is found by the heads that take it", () => {
   expect(listed()).toEqual(["Big fresnel"]);
   fireEvent.change(find, { target: { value: "pr" } });
   expect(screen.getByText("No head is like that.")).toBeTruthy();
+});
+
+test("a name typed and Enter bring it in; arrow keys go through the list; a level does neither", async () => {
+  const close = vi.fn();
+  render(<BringIn heads={heads} attachments={attachments} close={close} />);
+  await userEvent.type(screen.getByLabelText("At least, at 2 m"), "{Control>}a{/Control}5{Enter}");
+  expect(bring).not.toHaveBeenCalled();
+  await userEvent.type(screen.getByLabelText("Find by name"), "fres{Enter}");
+  expect(bring).toHaveBeenLastCalledWith(heads[2]);
+  expect(close).toHaveBeenCalledTimes(1);
+  await userEvent.clear(screen.getByLabelText("Find by name"));
+  screen.getByRole("radio", { checked: true }).focus();
+  await userEvent.keyboard("{ArrowDown}{Enter}");
+  expect(bring).toHaveBeenLastCalledWith(heads[1]);
+  await userEvent.type(screen.getByLabelText("Find by name"), "nothing like it{Enter}");
+  expect(bring).toHaveBeenCalledTimes(2);
 });

@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { Radio, RadioGroup } from "@headlessui/react";
+import { useState, type FormEvent } from "react";
 import type { Attachment, Head } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Sheet } from "../../parts/Sheet";
@@ -53,10 +54,18 @@ export function BringIn({
   );
   const [wanted, setPicked] = useState(heads[0]!);
   const picked = shown.includes(wanted) ? wanted : (shown[0] ?? wanted);
+  function take(event?: FormEvent) {
+    event?.preventDefault();
+    if (!shown.length) return;
+    void bring(picked);
+    close();
+  }
   return (
     <Sheet open close={close} title="Bring in a unit" wide>
       <div className="mb-3 grid grid-cols-[1fr_9rem] gap-2">
-        <TextField label="Find by name" value={sought} onChange={setSought} autoFocus />
+        <form className="contents" onSubmit={take}>
+          <TextField label="Find by name" value={sought} onChange={setSought} autoFocus />
+        </form>
         <NumberField
           label="At least, at 2 m"
           unit={light.unit}
@@ -82,35 +91,35 @@ export function BringIn({
         ))}
       </div>
       <div className="grid grid-cols-[1fr_15rem] gap-4">
-        <ul role="radiogroup" aria-label="Head" className="h-80 overflow-y-auto">
-          {shown.length === 0 && <li className="p-2 text-quiet">No head is like that.</li>}
+        <RadioGroup
+          aria-label="Head"
+          by="key"
+          value={picked}
+          onChange={setPicked}
+          onKeyDown={(e) => e.key === "Enter" && take()}
+          className="h-80 overflow-y-auto"
+        >
+          {shown.length === 0 && <p className="p-2 text-quiet">No head is like that.</p>}
           {shown.length > 0 && hung.length > 0 && (
-            <li className="p-2 text-xs text-quiet">
+            <p className="p-2 text-xs text-quiet">
               {hung.map((a) => inWords(a.name)).join("; ")}: hung on a head once it is in. These
               take it:
-            </li>
+            </p>
           )}
           {shown.map((h) => (
-            <li key={h.key}>
-              <button
-                type="button"
-                role="radio"
-                aria-checked={picked.key === h.key}
-                onClick={() => setPicked(h)}
-                onDoubleClick={() => {
-                  void bring(h);
-                  close();
-                }}
-                className={`flex min-h-10 w-full items-center justify-between gap-3 rounded px-2 text-left ${picked.key === h.key ? "bg-raised text-lamp" : "hover:bg-raised"}`}
-              >
-                <span>{inWords(h.name)}</span>
-                <span className="shrink-0 text-xs text-quiet">
-                  {light.text(atTwo(h), atTwo(h) / LUX_PER_FC)} · {h.weight} kg
-                </span>
-              </button>
-            </li>
+            <Radio
+              key={h.key}
+              value={h}
+              onDoubleClick={() => take()}
+              className="flex min-h-10 cursor-pointer items-center justify-between gap-3 rounded px-2 hover:bg-raised data-checked:bg-raised data-checked:text-lamp"
+            >
+              <span>{inWords(h.name)}</span>
+              <span className="shrink-0 text-xs text-quiet">
+                {light.text(atTwo(h), atTwo(h) / LUX_PER_FC)} · {h.weight} kg
+              </span>
+            </Radio>
           ))}
-        </ul>
+        </RadioGroup>
         <div
           className={`grid content-start gap-3 border-l border-line pl-4 ${shown.length ? "" : "invisible"}`}
         >
@@ -152,14 +161,7 @@ export function BringIn({
         <Button look="bare" onClick={close}>
           Cancel
         </Button>
-        <Button
-          look="lamp"
-          disabled={shown.length === 0}
-          onClick={() => {
-            void bring(picked);
-            close();
-          }}
-        >
+        <Button look="lamp" disabled={shown.length === 0} onClick={() => take()}>
           Bring it in
         </Button>
       </div>

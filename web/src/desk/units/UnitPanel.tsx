@@ -10,6 +10,7 @@ import { useLength, useWords } from "../../app/preferences";
 import { SwitchField } from "./HouseLights";
 import { AimedAt } from "../place/AimedAt";
 import { HeldBy } from "./HeldBy";
+import { throwerOf } from "./landing";
 import { LandingFields } from "./LandingMarks";
 import { SourceBuilder } from "./SourceBuilder";
 import { StandIns } from "./StandIns";
@@ -25,6 +26,7 @@ const LOWEST = -8; // stops on the dimmer's bar; the very left is dark
 export function UnitPanel({ constants }: { constants: Constants }) {
   const { heads } = constants;
   const unit = useDesk((d) => d.draft!.units.find((u) => u.id === d.chosen));
+  const thrower = useDesk((d) => unit && throwerOf(d.draft!, unit)?.name);
   const editable = useDesk(mayEdit),
     inWords = useWords(),
     also = useDesk((d) => d.also);
@@ -76,7 +78,7 @@ export function UnitPanel({ constants }: { constants: Constants }) {
       <Leak unit={unit} head={head} disabled={!editable} />
       <Place unit={unit} disabled={!editable} />
       <AimedAt kind="unit" item={unit} disabled={!editable} />
-      <LandingFields disabled={!editable} what={unit.name} />
+      <LandingFields disabled={!editable} what={thrower ?? unit.name} />
       <HeldBy unit={unit} disabled={!editable} />
       <SwitchField unit={unit} disabled={!editable} />
       <div className="flex gap-1">

@@ -1,8 +1,18 @@
 /** Where the chosen unit's beam lands, and putting it somewhere. */
 import { useEffect } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { api, got, type Landing, type Point, type Schemas } from "../../app/api";
+import {
+  api,
+  got,
+  type Document,
+  type Grip,
+  type Landing,
+  type Point,
+  type Schemas,
+  type Unit,
+} from "../../app/api";
 import { usePreferences } from "../../app/preferences";
+import { halfWay, isAt } from "../place/aiming";
 import { report } from "../session/line";
 import { act, readDesk, setDesk, useDesk, withGrip, withUnit } from "../store";
 
@@ -49,34 +59,36 @@ export function useLanding() {
   }, [shown, draft, chosen]);
 }
 
-const unit3 = (v: Point): Point => {
-  const long = Math.hypot(...v) || 1e-9;
-  return v.map((c) => c / long) as Point;
-};
-const minus = (a: readonly number[], b: readonly number[]) => a.map((c, k) => c - b[k]!) as Point;
 const round = (p: Point): Point => p.map((c) => Math.round(c * 1e4) / 1e4) as Point;
 
-/** The place that a mirror's front must face to throw a lamp's light to a target. */
-export function turnedTo(mirror: Point, lamp: Point, target: Point): Point {
-  const to = unit3(minus(lamp, mirror)),
-    on = unit3(minus(target, mirror));
-  return round(mirror.map((c, k) => c + to[k]! + on[k]!) as Point);
-}
+/** Whether a piece of grip mirrors a beam on as a beam. */
+export const throwsBeams = ({ kind }: Grip) => kind === "mirror" || kind === "reflector";
 
-/** Aim what is in hand so that its patch lies at a place: a unit, or a mirror it lights. */
+/** The mirror that a unit is aimed at and by which it is thrown, if there is one. */
+export const throwerOf = ({ grip }: Document, unit: Unit) =>
+  grip.find((g) => throwsBeams(g) && isAt(unit.aim, g.position));
+
+/**
+ * Turn what is in hand so that its patch lies at a place: a unit, a mirror that the unit lights, or
+ * the one by which it is thrown.
+ */
 export function putPatch(target: Point) {
   const { draft, panel, chosen, chosenGrip } = readDesk();
   const unit = draft?.units.find((u) => u.id === chosen);
   if (!draft || !unit) return;
-  const glass = draft.grip.find((g) => g.id === chosenGrip);
-  if (panel === "grip" && glass)
-    act(
-      withGrip(glass.id, () => ({
-        aim: turnedTo(glass.position as Point, unit.position as Point, target),
-      })),
-      `${glass.name} turned: ${unit.name}'s patch put there`,
-    );
-  else
+  const inHand = draft.grip.find((g) => g.id === chosenGrip);
+  const glass = panel === "grip" && inHand ? inHand : throwerOf(draft, unit);
+  if (glass) {
+    // Straight behind it, as the lamp sees it, no turn throws the beam.
+    const aim = halfWay(glass.position, unit.position, target);
+    if (aim)
+      act(
+        withGrip(glass.id, () => ({ aim })),
+        `${glass.name} turned: ${unit.name}'s patch put there`,
+      );
+    else
+      setDesk({ fault: { text: `${glass.name} throws nothing straight on behind it.`, path: "" } });
+  } else
     act(
       withUnit(unit.id, () => ({ aim: round(target) })),
       `${unit.name} aimed there`,
