@@ -3,12 +3,13 @@
 import numpy as np
 
 from ..colour import LUMINANCE
+from ..inspection.names import body_name
 from ..metering import origin_of
-from ..transport import build_emitter, sheen_of
+from ..transport import build_emitter, project, sheen_of
 from ..transport import sources as sources_of
 from ..transport.housings import head_distance
 from ..wording import percent
-from ..world import pieces
+from ..world import landmarks, pieces
 from ..world.gathering import GLOSS
 from .limits import limit
 from .outline import project_near, ray
@@ -29,7 +30,8 @@ GLOSSY = 0.5
 
 
 def read_frame(scene):
-    """Heads, stands, booms, cloths and boards in the picture, and units in its mirrors and shines.
+    """Faces that something stands before; heads, stands, cloths and boards in the picture, and
+    units in its mirrors and shines.
 
     Parameters
     ----------
@@ -40,12 +42,52 @@ def read_frame(scene):
     list of Reading
     """
     return [
+        *_hidden(scene),
         *_units(scene),
         *_grip(scene),
         *_grip_stands(scene),
         *_shines(scene),
         *_practicals(scene),
     ]
+
+
+FACE = ("eye_left", "eye_right", "cheek_left", "cheek_right", "chin", "crown")
+"""Places of a head that are looked for: one that is turned away shows its other side there."""
+HIDDEN = 0.5
+"""Part of them from which a face is told as hidden; typical."""
+SHEER = 0.05
+"""Share that a cloth lets straight through from which one sees what is behind it."""
+
+
+def _hidden(scene):
+    """Faces in the frame that something stands before."""
+    world, lens = scene.world, np.asarray(scene.camera.position, float)
+    sheer = np.array([s.material.straight > SHEER for s in world.sheets] + [False])
+    for k, figure in enumerate(scene.setup.figures):
+        marks = landmarks(figure)
+        places = [(marks[n], at) for n in FACE if (at := project(scene.camera, [marks[n]])[0])]
+        if not places:
+            continue
+        ways = np.array([place for place, _ in places]) - lens
+        far = np.linalg.norm(ways, axis=1)
+        ways /= far[:, None]
+        triangle, _, reach = world.rays.first(np.tile(lens, (len(ways), 1)), ways)
+        before = (triangle >= 0) & (reach < far) & ~sheer[world.mesh.sheet[triangle]]
+        before &= world.mesh.body[triangle] != scene.people[0] + k
+        if before.sum() < HIDDEN * len(places):
+            continue
+        names = [body_name(scene.setup, world, int(t)) for t in triangle[before]]
+        yield Reading(
+            key=f"frame hidden {figure.id}",
+            kind="frame",
+            name=f"{figure.name}'s face" if len(scene.setup.figures) > 1 else "face",
+            verdict="mind" if k else "fault",
+            word="hidden",
+            words=f"behind {max(names, key=names.count)}",
+            why="What stands before a face takes the picture: move it, or the camera.",
+            figure=float(before.mean()),
+            path=tuple(at for (_, at), hides in zip(places, before, strict=True) if hides),
+        )
 
 
 def _mirrors(scene, pixels):

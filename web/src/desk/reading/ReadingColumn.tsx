@@ -37,7 +37,7 @@ export function ReadingColumn({ limits }: { limits: Constants["limits"] }) {
   if (!readings)
     return <p className="p-3 text-quiet">The picture is read when the frame is whole…</p>;
   if (!readings.length)
-    return <p className="p-3 text-quiet">There is nobody lit in the picture to be read.</p>;
+    return <p className="p-3 text-quiet">Nobody who is lit is in the picture.</p>;
   const open = readings.filter(isOpen),
     rest = readings.filter((r) => !isOpen(r));
   return (
