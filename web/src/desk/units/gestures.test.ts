@@ -14,7 +14,8 @@ import {
   unitKey,
 } from "./gestures";
 import { bring, strike } from "./rigging";
-import { gesturesOf, head, kept, openSmall, record } from "../frame/scene.fixture";
+import type { Point } from "../../app/api";
+import { gesturesOf, head, kept, look, openSmall, record } from "../frame/scene.fixture";
 import { act, adopt, readDesk, setDesk, settle, withUnit } from "../store";
 
 const unit = (id = "k") => readDesk().draft!.units.find((u) => u.id === id)!;
@@ -106,6 +107,36 @@ test("units come in at their usual places, inside the room, in their own white",
   } of units)
     expect(x > 0.2 && x < 5.8 && y > 0.2 && y < 6.8 && z > 0.1 && z < 2.95).toBe(true);
   expect(new Set(units.map((u) => u.id)).size).toBe(5);
+});
+
+test("where the key is at the other side, what comes after it comes in mirrored", async () => {
+  placePolar("k", ({ angle }) => ({ angle: -angle }));
+  await bring(head);
+  await bring(head);
+  expect(polarOf(unit("u2"))!.angle).toBeCloseTo(-40, 0);
+  expect(polarOf(unit("u3"))!.angle).toBeCloseTo(-140, 0);
+});
+
+test.each([
+  ["room at both sides", 3, -45, 2],
+  ["a wall close at its usual side", 5.3, 45, 2],
+  ["a wall close at the other", 0.7, -45, 2],
+])("a key with %s", async (_, x, angle, distance) => {
+  const there = (p: readonly number[]) => [x, ...p.slice(1)] as Point;
+  act(
+    (d) => ({
+      ...d,
+      units: [],
+      cameras: d.cameras.map((c) => ({ ...c, position: there(c.position) })),
+    }),
+    "moved",
+  );
+  setDesk({ look: { ...look, anchor: [x, 3.1, 1.25] } });
+  await bring(head);
+  const key = readDesk().draft!.units[0]!;
+  expect(key.role).toBe("key");
+  expect(polarOf(key)!.angle).toBeCloseTo(angle, 0);
+  expect(polarOf(key)!.distance).toBeCloseTo(distance, 1);
 });
 
 test("a struck unit is gone and another is chosen", async () => {

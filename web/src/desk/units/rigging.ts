@@ -8,7 +8,7 @@ import {
   type Schemas,
   type Unit,
 } from "../../app/api";
-import { finishNudge, frameOf, nudge } from "./gestures";
+import { finishNudge, frameOf, nudge, polarOf } from "./gestures";
 import { fromPolar } from "../plan/polar";
 import { usePreferences } from "../../app/preferences";
 import { inRoom } from "../place/walls";
@@ -35,6 +35,30 @@ const MARGIN = 0.25;
 
 function inside(p: Point, { room }: Document): boolean {
   return inRoom(room, p, MARGIN) && p[2] > 0.2 && p[2] < room.height - 0.1;
+}
+
+/** Nearer than this [m] for want of room, a key goes over to the other side, if that has more. */
+const CRAMPED = 1.2;
+
+/**
+ * Where a unit comes in: at its usual place about the key's side, pulled toward the face until it
+ * is inside the room.
+ */
+function startingPlace(start: Start, draft: Document, face: Point, lens: Point): Point {
+  const key = draft.units.find((u) => u.role === "key" && start.role !== "key");
+  // What is usual is told of a key at the camera's left.
+  const usual = key && polarOf(key)!.angle > 0 ? -start.angle : start.angle;
+  function pulledIn(angle: number) {
+    let distance = start.distance;
+    let at = fromPolar({ ...start, angle, distance }, face, lens);
+    while (!inside(at, draft) && distance > 0.6)
+      at = fromPolar({ ...start, angle, distance: (distance -= 0.05) }, face, lens);
+    return { at, distance };
+  }
+  const here = pulledIn(usual);
+  if (start.role !== "key" || here.distance >= CRAMPED) return here.at;
+  const over = pulledIn(-usual);
+  return over.distance > here.distance ? over.at : here.at;
 }
 
 /** Where a unit's dimmer must stand for a level at the face; none for what the camera asks for. */
@@ -75,10 +99,7 @@ export async function changeHead(unit: Unit, head: Head) {
     });
 }
 
-/**
- * Bring a head in at its usual place, pulled toward the face until it is inside the room, and
- * dimmed to what the camera asks for.
- */
+/** Bring a head in at its usual place, dimmed to what the camera asks for. */
 export async function bring(head: Head) {
   const { draft, look, record } = readDesk();
   const frame = frameOf();
@@ -87,10 +108,7 @@ export async function bring(head: Head) {
   const names = new Set(draft.units.map((u) => u.name));
   let name = start.name;
   for (let n = 2; names.has(name); n++) name = `${start.name} ${n}`;
-  let { distance } = start;
-  let position = fromPolar({ ...start, distance }, frame.face, frame.lens);
-  while (!inside(position, draft) && distance > 0.6)
-    position = fromPolar({ ...start, distance: (distance -= 0.05) }, frame.face, frame.lens);
+  const position = startingPlace(start, draft, frame.face, frame.lens);
   const ids = new Set(draft.units.map((u) => u.id));
   let number = draft.units.length + 1;
   while (ids.has(`u${number}`)) number++;
