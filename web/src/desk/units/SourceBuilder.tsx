@@ -32,7 +32,11 @@ export function SourceBuilder({
   const head = constants.heads.find((h) => h.key === unit.head);
   const fits = constants.attachments.filter((a) => head && a.fits.includes(head.group));
   return (
-    <section aria-label="Way of the light" className="grid gap-1.5 border-t border-line pt-2">
+    <section
+      aria-label="Way of the light"
+      aria-busy={busy}
+      className="group grid gap-1.5 border-t border-line pt-2"
+    >
       <h3 className="flex items-baseline justify-between font-serif text-lamp italic">
         Way of the light, at full{" "}
         {busy && (
@@ -45,7 +49,7 @@ export function SourceBuilder({
         <p
           key={f}
           role="alert"
-          className={`rounded border border-fault p-2 text-xs text-fault ${busy ? "opacity-50" : ""}`}
+          className="rounded border border-fault p-2 text-xs text-fault group-aria-busy:opacity-50"
         >
           {inWords(f)}
         </p>
@@ -126,7 +130,7 @@ function Stages({ inspection }: { inspection: Inspection }) {
   const grip = useDesk((d) => d.draft!.grip);
   const FC = 10.7639104;
   return (
-    <table className="w-full text-xs">
+    <table className="w-full text-xs group-aria-busy:opacity-50">
       <thead className="sr-only">
         <tr>
           <th>Stage</th>
@@ -371,7 +375,10 @@ function Figures({ inspection: i }: { inspection: Inspection }) {
     ],
   ];
   return (
-    <dl className="grid grid-cols-[6.2rem_1fr] gap-x-2 gap-y-0.5 text-xs" aria-label="Measured">
+    <dl
+      className="grid grid-cols-[6.2rem_1fr] gap-x-2 gap-y-0.5 text-xs group-aria-busy:opacity-50"
+      aria-label="Measured"
+    >
       {rows.map(([what, text]) => [
         <dt key={what} className="text-quiet">
           {what}
