@@ -174,23 +174,37 @@ class _Ways(Moves):
 
     def _frame(self):
         unit = self.unit(self.reading.unit)
+        if self.reading.word == "hidden":
+            yield from self._out_of_the_way()
+            yield from self.round(8, -8, 16, -16, 30, -30)
+            return
         if unit:
             yield from self.turned([unit], -8, 8, -16, 16)
             yield from self.moved(unit, "a quarter farther off", farther=1.25)
             yield from self.moved(unit, "nearer by a fifth", farther=0.8)
         else:
-            yield from self._aside(self.reading.key.split()[2])
+            own = (g for g in self.setup.grip if g.id == self.reading.key.split()[2])
+            for piece in own:
+                yield from self._aside(piece)
         yield from self.tightened(1.15, 1.3, 1.5)
 
-    def _aside(self, name):
+    def _out_of_the_way(self):
+        """Grip that stands by the way from the lens to whom it hides, carried off it."""
+        person = next(f for f in self.setup.figures if f.id == self.reading.key.split()[2])
+        lens = np.asarray(self.camera.position, float)
+        way = np.append(person.position, lens[2]) - lens
+        for piece in self.setup.grip:
+            off = np.asarray(piece.position, float) - lens
+            part = float(np.clip((off @ way) / max(way @ way, 1e-9), 0, 1))
+            if np.hypot(*(off - part * way)[:2]) < max(piece.size):
+                yield from self._aside(piece, (0.3, 0.6, 1.0))
+
+    def _aside(self, piece, metres=(0.15, 0.3, 0.5)):
         """A piece of grip carried out of the middle of the frame, level with it."""
-        piece = next((g for g in self.setup.grip if g.id == name), None)
-        if piece is None:
-            return
         way = np.asarray(self.camera.aim, float) - self.camera.position
         right = np.array([way[1], -way[0], 0.0]) / max(np.hypot(way[0], way[1]), 1e-9)
         side = np.sign((np.asarray(piece.position) - self.camera.position) @ right) or 1.0
-        for by in (0.15, 0.3, 0.5):
+        for by in metres:
             off = side * by * right
             change = {k: (np.asarray(getattr(piece, k)) + off).round(4).tolist() for k in PLACES}
             words = f"{piece.name} {100 * by:.0f} cm farther out"

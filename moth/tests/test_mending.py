@@ -8,6 +8,7 @@ from moth.judging import picture_of, read_picture
 from moth.place import in_its_way
 from moth.solving import changed, proposals, tried
 from moth.solving.trying import RANKS, Patch
+from moth.tests.test_hidden import before_the_face
 from moth.tests.test_reading import scene
 from moth.transport import render_layer, sources, view_of
 from moth.world import build_world, check_placement
@@ -39,6 +40,7 @@ def made_wrong():
     yield "far over", scene([{"dimmer": 1.0, "distance": 1.2}]), "skin 0 lit"
     yield "lamp and camera at odds", scene([{"cct": 2800}]), "whites 0 key-side"
     yield "a panel in the picture", scene([{}, edge]), "frame unit edge"
+    yield "a board before the face", before_the_face(0), "frame hidden"
     yield "a rail behind the head", scene([{}], wall=0.6, furniture=[rail(1.15)]), "backdrop line"
 
 

@@ -263,6 +263,15 @@ def test_the_beams_landing_is_drawn_and_put_somewhere_by_a_press(desk):
     expect(desk.get_by_role("button", name=re.compile("^Undo .* aimed there"))).to_be_visible()
     desk.get_by_role("button", name="Where it lands").click()
     expect(line).to_have_count(0)
+    # Thrown by a mirror, the mirror is what is turned.
+    pick(desk, "In one move", "Throw it by a mirror")
+    settled(desk)
+    desk.get_by_role("button", name="Put the patch…").click()
+    expect(desk.get_by_text(re.compile("where .*, mirror is to throw it"))).to_be_visible()
+    desk.mouse.click(box["x"] + 0.9 * box["width"], box["y"] + 0.15 * box["height"])
+    settled(desk)
+    expect(desk.get_by_role("button", name=re.compile("^Undo .*, mirror turned"))).to_be_visible()
+    expect(desk.get_by_role("button", name="Aimed at")).to_have_text(re.compile(", mirror$"))
 
 
 def test_lamps_throw_shadows_but_while_one_is_in_the_hand(desk):
