@@ -66,7 +66,8 @@ def gloss_of(finish, oil, resolved):
     (True, True)
     """
     columns = [[f.roughness, f.normal_reflectance, f.nap] for f in FINISHES]
-    rough, reflectance, nap = np.array(columns)[finish].T
+    # Each a whole row: loops are compiled anew for columns of a table.
+    rough, reflectance, nap = np.take(np.transpose(columns), finish, axis=1)
     wide, narrow, share = rough.copy(), rough.copy(), np.zeros(len(finish))
     skin = np.flatnonzero(finish == SKIN)
     for lobe, ends in ((wide, WIDE), (narrow, NARROW), (share, OILED)):
