@@ -13,7 +13,7 @@ from ..world import landmarks, pieces
 from ..world.gathering import GLOSS
 from .limits import limit
 from .outline import project_near, ray
-from .picture import SIZE
+from .picture import SHEER, SIZE
 from .results import Drawn, Rank, Reading
 from .scene import COUNT, part_of_frame, regions, round_it
 
@@ -55,14 +55,12 @@ FACE = ("eye_left", "eye_right", "cheek_left", "cheek_right", "chin", "crown")
 """Places of a head that are looked for: one that is turned away shows its other side there."""
 HIDDEN = 0.5
 """Part of them from which a face is told as hidden; typical."""
-SHEER = 0.05
-"""Share that a cloth lets straight through from which one sees what is behind it."""
 
 
 def _hidden(scene):
     """Faces in the frame that something stands before."""
     world, lens = scene.world, np.asarray(scene.camera.position, float)
-    sheer = np.array([s.material.straight > SHEER for s in world.sheets] + [False])
+    sheer = np.array([s.material.straight >= SHEER for s in world.sheets] + [False])
     for k, figure in enumerate(scene.setup.figures):
         marks = landmarks(figure)
         places = [(marks[n], at) for n in FACE if (at := project(scene.camera, [marks[n]])[0])]

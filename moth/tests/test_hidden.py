@@ -36,6 +36,10 @@ def before_the_face(seed, aside=-0.3, **change):
 @pytest.mark.parametrize("seed", range(4))
 def test_a_face_behind_a_board_is_told_with_what_hides_it(seed):
     assert told(before_the_face(seed)) == [("fault", "behind 'Screen'")]
+    # Cloth that no outline is read through hides whom it is before.
+    for cloth in ("silk", "frost-light"):
+        made = before_the_face(seed, kind="frame", material=cloth)
+        assert told(made) and not found(made, "outline")
     # Half of it is the crown and the chin, and one side of what is beside them.
     assert told(before_the_face(seed, -0.02)) == [("fault", "behind 'Screen'")]
 
@@ -44,7 +48,8 @@ def test_a_face_behind_a_board_is_told_with_what_hides_it(seed):
 def test_a_face_that_is_seen_is_not_told(seed):
     assert not told(before_the_face(seed, 0.02))
     assert not told(before_the_face(seed, 0.15))
-    assert not told(before_the_face(seed, kind="frame", material="net-single"))
+    for net in ("net-single", "net-double", "voile"):
+        assert not told(before_the_face(seed, kind="frame", material=net))
 
 
 def test_one_whom_another_hides_is_told_and_nobody_without_anything_before_them():
