@@ -79,6 +79,10 @@ class AnswerDesk:
         self._serial = itertools.count(1)
         self.settled = lambda: None
         """Called when a question has been answered."""
+        self.at_work = lambda person: False
+        """Whether a person's desk waits for its layers: their pictures of the shelf let it go
+        first.
+        """
         self._lanes = lanes
         self._threads: list[threading.Thread] = []
 
@@ -111,6 +115,11 @@ class AnswerDesk:
         with self._lock:
             return any(q.rank == Rank.READING for q in (*self._waiting, *self._running))
 
+    def wake(self):
+        """Look again whose turn it is: somebody's desk has what it waited for."""
+        with self._lock:
+            self._lock.notify_all()
+
     def states(self):
         """Number of questions by state."""
         with self._lock:
@@ -133,7 +142,8 @@ class AnswerDesk:
     def _next(self, slowest):
         while True:
             now = time.monotonic()
-            question = turn(self._waiting, self._served, slowest, now)
+            due = (q for q in self._waiting if q.rank < Rank.PICTURE or not self.at_work(q.person))
+            question = turn(due, self._served, slowest, now)
             if question:
                 self._waiting.remove(question)
                 self._running.append(question)

@@ -34,7 +34,8 @@ class Engine:
     def __init__(self):
         self.answers = AnswerDesk()
         self.queue = LayerQueue(self.answers.readings)
-        self.answers.settled = self.queue.wake
+        self.answers.settled, self.queue.settled = self.queue.wake, self.answers.wake
+        self.answers.at_work = self.queue.at_work
 
     def check(self, person, document):
         """Future that fails for a document whose lamps cannot be built or stand where none can."""
@@ -109,7 +110,7 @@ class Engine:
             if orders.exception():
                 return _copy(orders, answer)
             orders = orders.result()
-            futures = self.queue.wish(window, person, orders.values())
+            futures = self.queue.wish(window, person, orders.values(), rank < Rank.PICTURE)
 
             def work():
                 layers = {k: decode_layer(futures[o.key].result()) for k, o in orders.items()}

@@ -4,6 +4,7 @@ import os
 from concurrent.futures import Future
 from dataclasses import dataclass, field
 from enum import Enum
+from typing import Any, NamedTuple
 
 from moth.judging import SIZE
 from moth.transport import Source, layer_key, sources
@@ -38,13 +39,23 @@ class Order:
     size: tuple
 
 
+class Wanter(NamedTuple):
+    """Who waits for a layer in one window."""
+
+    person: Any
+    at_hand: bool
+    """At a desk; else for a picture of the shelf, which lets the person's own desk go first."""
+
+
 @dataclass(eq=False)
 class Job:
     """An order and what became of it; changed only by the queue that holds it."""
 
     order: Order
     wanted_by: dict = field(default_factory=dict)
-    """Window -> person."""
+    """Window -> :class:`Wanter`."""
+    put_off: bool = False
+    """Whether a picture that is under way is to be begun again, after the desk's layers."""
     asked: int = 0
     """Number of the newest wish for it."""
     state: JobState = JobState.WAITING
@@ -56,6 +67,16 @@ class Job:
 
     def unwanted(self):
         return not self.wanted_by
+
+    def hands(self):
+        """Who waits for it at a desk."""
+        # Copied in one step, for others ask who do not hold the queue's lock.
+        return {w.person for w in list(self.wanted_by.values()) if w.at_hand}
+
+    def rests(self, hands):
+        """Whether it is only for pictures, of people who are at work at a desk."""
+        wanters = self.wanted_by.values()
+        return bool(wanters) and all(not w.at_hand and w.person in hands for w in wanters)
 
 
 def orders_of(document, size):

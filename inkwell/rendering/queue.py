@@ -1,7 +1,8 @@
 """Layers on demand: one queue that states its rule, one thread that renders.
 
 The rule is :func:`turn`: coarse before whole, then whoever was served longest ago, then the newest
-wish. What nobody wants any more is dropped, and stopped if it is under way. Bytes are kept in
+wish; and nobody's pictures of the shelf before what that person's own desk waits for. What nobody
+wants any more is dropped, and stopped if it is under way. Bytes are kept in
 :data:`moth.engine.caching.STORE`, under the one budget of the process.
 """
 
@@ -18,7 +19,7 @@ from moth.errors import Cancelled
 from moth.transport import encode_layer, render_layer, view_of
 from moth.world import build_world
 
-from .jobs import COARSE, Job, JobState
+from .jobs import COARSE, Job, JobState, Wanter
 
 log = logging.getLogger(__name__)
 PATIENCE = 0.4
@@ -42,10 +43,14 @@ def turn(jobs, served):
     Job or None
     """
 
+    jobs = list(jobs)
+    hands = set().union(*(job.hands() for job in jobs))
+
     def rank(job):
         width, height = job.order.size
-        longest_ago = min((served.get(p, 0) for p in job.wanted_by.values()), default=0)
-        return width * height, longest_ago, -job.asked
+        people = (w.person for w in job.wanted_by.values())
+        longest_ago = min((served.get(p, 0) for p in people), default=0)
+        return job.rests(hands), width * height, longest_ago, -job.asked
 
     return min(jobs, key=rank, default=None)
 
@@ -74,11 +79,17 @@ class LayerQueue:
         self._served: dict = {}
         self._serial = itertools.count(1)
         self._meter_waits = meter_waits
+        self.settled = lambda: None
+        """Called when a layer is done or given up."""
         self._thread: threading.Thread | None = None
 
-    def wish(self, window, person, orders):
-        """Replace what a window wants; returns a future of the bytes of each, by key."""
+    def wish(self, window, person, orders, at_hand=True):
+        """Replace what a window wants; returns a future of the bytes of each, by key.
+
+        What is not wanted at hand, at a desk, lets that person's desk go first.
+        """
         wanted = {order.key: order for order in orders}
+        wanter = Wanter(person, at_hand)
         with self._lock:
             self._give_up(window, self._wishes.pop(window, set()) - wanted.keys())
             self._wishes[window] = set(wanted)
@@ -87,13 +98,15 @@ class LayerQueue:
                 self._give_up(silent, keys)
             number = next(self._serial)
             futures = {
-                key: self._future_of(order, window, person, number) for key, order in wanted.items()
+                key: self._future_of(order, window, wanter, number) for key, order in wanted.items()
             }
+            if at_hand and self._running is not None:
+                self._running.put_off = self._running.rests({person})
             self._lock.notify_all()
         self._begin()
         return futures
 
-    def _future_of(self, order, window, person, number):
+    def _future_of(self, order, window, wanter, number):
         data = STORE.peek("layers", order.key)
         if data is not None:
             ready: Future = Future()
@@ -102,7 +115,7 @@ class LayerQueue:
         job = self._job(order.key)
         if job is None:
             job = self._waiting[order.key] = Job(order)
-        job.wanted_by[window] = person
+        job.wanted_by[window] = wanter
         job.asked = number
         return job.future
 
@@ -110,6 +123,15 @@ class LayerQueue:
         """Drop all that a window still waits for; what others want goes on."""
         with self._lock:
             self._give_up(window, self._wishes.pop(window, set()))
+        self.settled()
+
+    def at_work(self, person):
+        """Whether somebody's desk waits for layers."""
+        # Without the lock, which a thread may hold that asks the answers: each list is copied in
+        # one step.
+        jobs = list(self._waiting.values())
+        running = self._running
+        return any(person in job.hands() for job in (*jobs, *([running] if running else [])))
 
     def _give_up(self, window, keys):
         for key in keys:
@@ -163,7 +185,7 @@ class LayerQueue:
             job = turn(self._waiting.values(), self._served)
             if job and (job.order.size == COARSE or patience <= 0 or not self._meter_waits()):
                 number = next(self._serial)
-                self._served.update(dict.fromkeys(job.wanted_by.values(), number))
+                self._served.update((w.person, number) for w in job.wanted_by.values())
                 job.state = JobState.RUNNING
                 return self._waiting.pop(job.key)
             start = time.monotonic()
@@ -179,19 +201,26 @@ class LayerQueue:
             with self._lock:
                 self._running = None
                 job.state = state
-            _settle(job.future, outcome)
+                if state == JobState.WAITING:
+                    self._waiting[job.key] = job
+            if state != JobState.WAITING:
+                _settle(job.future, outcome)
+            self.settled()
 
     def _rendered(self, job):
         """What becomes of a job: its state, and its bytes or what went wrong."""
         try:
             data = STORE.peek("layers", job.key)
             if data is None:
-                with until(job.unwanted):
+                with until(lambda: job.unwanted() or job.put_off):
                     data = rendered(job.order)
                 STORE.put("layers", job.key, data)
             return JobState.DONE, data
         except Cancelled as error:
-            return JobState.GIVEN_UP, error
+            if job.unwanted():
+                return JobState.GIVEN_UP, error
+            job.put_off = False
+            return JobState.WAITING, None
         except BaseException as error:
             # Told here: it may be that nobody ever fetches it.
             log.error("a layer could not be rendered", exc_info=error)

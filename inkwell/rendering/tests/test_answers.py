@@ -65,6 +65,20 @@ def test_a_reading_comes_after_the_coarse_layers_or_when_it_has_waited_enough():
     assert 0.09 < time.monotonic() - began < 3
 
 
+def test_pictures_of_somebody_whose_desk_waits_come_after_it():
+    busy = {"a"}
+    desk, order = AnswerDesk(), []
+    desk.at_work = busy.__contains__
+    own = desk.ask("a", Rank.PICTURE, lambda: order.append("own"))
+    desk.ask("b", Rank.PICTURE, lambda: order.append("another's")).result(5)
+    desk.ask("a", Rank.ANALYSIS, lambda: order.append("no picture")).result(5)
+    assert not own.done()
+    busy.clear()
+    desk.wake()
+    own.result(5)
+    assert order == ["another's", "no picture", "own"]
+
+
 def test_what_goes_wrong_in_an_answer_is_the_askers():
     desk = AnswerDesk()
     with pytest.raises(ZeroDivisionError):

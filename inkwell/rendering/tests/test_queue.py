@@ -2,6 +2,7 @@
 
 import logging
 import threading
+import time
 
 import pytest
 
@@ -9,6 +10,7 @@ from inkwell.rendering import queue as queue_module
 from inkwell.rendering.jobs import COARSE, FULL, JobState, orders_of
 from inkwell.rendering.queue import WINDOWS, LayerQueue, turn
 from moth.engine.caching import STORE
+from moth.engine.cancelling import checkpoint
 from moth.errors import Cancelled
 from moth.tests.scenes import data
 from moth.tests.scenes import setup as scene
@@ -22,13 +24,13 @@ def quiet(monkeypatch):
     return LayerQueue()
 
 
-def wish(queue, window, document, person=None):
+def wish(queue, window, document, person=None, at_hand=True):
     orders = {
         (source, name): order
         for name, size in (("coarse", COARSE), ("full", FULL))
         for source, order in orders_of(document, size).items()
     }
-    queue.wish(window, person or window, orders.values())
+    queue.wish(window, person or window, orders.values(), at_hand)
     return {at: order.key for at, order in orders.items()}
 
 
@@ -45,6 +47,10 @@ def in_turn(queue):
         return taken
 
 
+def person_of(job):
+    return next(iter(job.wanted_by.values())).person
+
+
 def test_coarse_pictures_go_before_whole_ones_and_new_before_old(quiet):
     wish(quiet, "a", scene(), "one")
     later = wish(quiet, "b", key_at(4.0), "one")
@@ -58,7 +64,7 @@ def test_nobody_is_served_twice_while_another_waits(quiet):
     for k in range(4):
         wish(quiet, f"busy {k}", key_at(4.0 + k / 50), "busy")
     wish(quiet, "idle", key_at(3.5), "idle")
-    people = [next(iter(j.wanted_by.values())) for j in in_turn(quiet)]
+    people = [person_of(j) for j in in_turn(quiet)]
     assert people[:2].count("idle") == 1 and "idle" in people[5:7]
 
 
@@ -166,8 +172,6 @@ def test_work_under_way_stops_when_nobody_wants_it(monkeypatch):
 
     def endless(order):
         begun.set()
-        from moth.engine.cancelling import checkpoint
-
         try:
             while True:
                 checkpoint()
@@ -180,6 +184,41 @@ def test_work_under_way_stops_when_nobody_wants_it(monkeypatch):
     assert begun.wait(20)
     queue.give_up("a")
     assert stopped.wait(20)
+
+
+def test_a_persons_shelf_waits_for_that_persons_desk_and_for_nobody_elses(quiet):
+    """Opened while the shelf was being drawn, the first set-up's frame came after 20 s."""
+    wish(quiet, "desk", scene(), "one")
+    shelf = wish(quiet, "shelf", key_at(4.8), "one", at_hand=False)
+    assert quiet.at_work("one") and not quiet.at_work("two")
+    wish(quiet, "their shelf", key_at(4.9), "two", at_hand=False)
+    order = in_turn(quiet)
+    assert {j.key for j in order[-2:]} == set(shelf.values())
+    assert person_of(order[0]) == "two" and not quiet.at_work("one")
+
+
+def test_a_picture_under_way_is_put_off_for_the_desk_and_made_after_it(monkeypatch):
+    STORE.clear()
+    queue, begun, made = LayerQueue(), threading.Event(), []
+
+    def slow_at_first(order):
+        first = not begun.is_set()
+        begun.set()
+        end = time.monotonic() + 20
+        while first and time.monotonic() < end:
+            checkpoint()
+        made.append(order.key)
+        return b"a layer"
+
+    monkeypatch.setattr(queue_module, "rendered", slow_at_first)
+    shelf = wish(queue, "shelf", key_at(4.11), "one", at_hand=False)
+    picture = queue._job(shelf["key", "coarse"]).future
+    assert begun.wait(20)
+    desk = wish(queue, "desk", key_at(4.12), "one")
+    assert picture.result(15) == b"a layer"
+    # The whole one of the shelf, which also waited, is the last.
+    order = [desk["key", "coarse"], desk["key", "full"], shelf["key", "coarse"]]
+    assert made[:3] == order
 
 
 def test_the_rule_of_no_jobs_is_none():

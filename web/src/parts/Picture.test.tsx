@@ -35,3 +35,11 @@ test("one that comes at the second try is shown", () => {
   expect(screen.queryByLabelText("The picture is being made")).toBeNull();
   expect(screen.queryByLabelText("No picture just now")).toBeNull();
 });
+
+test("one that is left gives its connection back", () => {
+  const { unmount } = render(<Picture src="/p.png" alt="the frame" />);
+  const image = picture() as HTMLImageElement;
+  expect(image.getAttribute("src")).toBe("/p.png");
+  unmount();
+  expect(image.hasAttribute("src")).toBe(false);
+});

@@ -6,6 +6,9 @@ type Props = { src: string; alt: string; className?: string };
 const TRIES = 4,
   WAIT = 2000;
 
+/** Whoever leaves gives the connection back: a browser has six, and the desk needs them at once. */
+const givingUp = (image: HTMLImageElement) => () => image.removeAttribute("src");
+
 /**
  * A picture that the server may have to make first: a skeleton until it is there, never black. One
  * that does not come is asked for again, each time after twice as long.
@@ -37,6 +40,7 @@ export function Picture({ src, alt, className = "" }: Props) {
       )}
       <img
         key={`${src} ${tries}`}
+        ref={givingUp}
         src={src}
         alt={alt}
         loading="lazy"
