@@ -64,3 +64,16 @@ def mired(kelvin):
 
 FULL_STOPS = (0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0, 90.0)
 """Engraved full stops; the exact ones are powers of the square root of two."""
+
+
+def meant(number):
+    """The f- or T-number [1] that one engraved on a ring stands for; any other is itself.
+
+    Examples
+    --------
+    >>> round(meant(2.8), 3), round(meant(11.0), 3), meant(3.0)
+    (2.828, 11.314, 3.0)
+    """
+    if number not in FULL_STOPS:
+        return number
+    return 2 ** (round(2 * np.log2(number)) / 2)

@@ -10,7 +10,7 @@ from ..document import Camera, Setup, to_polar
 from ..engine.caching import Keyed, cached
 from ..photometry import HEADS, lamp_of
 from ..transport import SKY, Way, light_key, light_of, meter_light, sources
-from ..units import footcandles, stops
+from ..units import footcandles, meant, stops
 from ..wording import THIRDS, ratio_words
 from ..world import World, anchor, build_world, landmarks
 from .marks import at_head, standard_marks, unit_vector, xyz
@@ -205,7 +205,14 @@ def stop_reading(lux, receiver, camera, say):
     number = incident_stop(
         lux, camera.iso, shutter_time(camera.shutter, camera.fps), CONSTANT[receiver]
     ) / 2 ** ((camera.nd + camera.filter_loss) / 2)
-    return number, say.stop(number), float(2 * np.log2(number / camera.t_stop))
+    return number, stop_words(number, camera, say), float(2 * np.log2(number / camera.t_stop))
+
+
+def stop_words(number, camera, say):
+    """A T-number as a reading is told beside the camera's: what is level with a ring that stands
+    at 2.8 is T2.8, as what is a third over it is T2.8 + ⅓.
+    """
+    return say.stop(number * meant(camera.t_stop) / camera.t_stop)
 
 
 NO_FILL = 2000.0

@@ -16,11 +16,11 @@ from ..camera import (
     stops_over_grey,
 )
 from ..units import footcandles
-from ..wording import THIRDS
+from ..wording import THIRDS, percent
 from ..world import anchor, landmarks
 from .marks import OFF_SKIN, Place, at_head, unit_vector
 from .origin import origin_of
-from .readings import lay_out, stop_reading
+from .readings import DARK, lay_out, stop_reading, stop_words
 
 HAND_FROM, HAND_TO = 42.0, 62.0
 """Height angles at which a hand held above the dome begins to keep a light off it, and keeps it off
@@ -43,6 +43,8 @@ SCHOOLS = {
 }
 """Schools by key, with what they are for; besides them a disc to each unit alone."""
 ALONE = "disc to {unit} alone, its light and no other's: the way to set a ratio lamp by lamp"
+COUNTS = 0.1
+"""Part of a unit's light from which a dome under the chin may be said to count it."""
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,8 @@ class SchoolReading:
     against: float | None
     """Stops over the camera's setting."""
     against_words: str
+    uncounted: str
+    """Why the dome under the chin does not count a unit, if it does not."""
     sits: dict[str, float | None]
     """For "key side", "fill side", "hair" the stops from middle grey; None in the dark."""
     ways: tuple[Answer, ...]
@@ -144,13 +148,13 @@ def read_schools(setup, picture=None, say=THIRDS):
     shielded = float((state * open_) @ full[:, 1]) if len(found) else 0.0
     rows: list[SchoolReading] = []
 
-    def add(key, title, name, lux, receiver, against=None):
+    def add(key, title, name, lux, receiver, against=None, uncounted=""):
         """One row; `against` is given where the reading is not one of light on a receiver."""
         number, words, off = stop_reading(lux, receiver, camera, say)
         if against is not None:
             off = against
             number = camera.t_stop * 2 ** (off / 2)
-            words = say.stop(number)
+            words = stop_words(number, camera, say)
         # Incident light is told against the reading that is set; the disc's and the dome's
         # constants differ by what a flat thing shows.
         same = lux * (DOME / DISC if receiver == "disc" else 1)
@@ -182,6 +186,7 @@ def read_schools(setup, picture=None, say=THIRDS):
                 stop_words=words,
                 against=off,
                 against_words=say.difference(off) if off is not None else "",
+                uncounted=uncounted,
                 sits=sits,
                 ways=tuple(set_for(camera, off)) if off is not None else (),
                 exposure=(
@@ -217,18 +222,29 @@ def read_schools(setup, picture=None, say=THIRDS):
     for unit, source in zip(setup.units, found, strict=False):
         if unit.on:
             place = at_head(setup, origin_of(setup, world, source).place)
-            alone = float(
-                state[found.index(source)]
-                * ready.full([replace(place, receiver="disc")])[found.index(source), 0]
-            )
+            row = found.index(source)
+            alone = float(state[row] * ready.full([replace(place, receiver="disc")])[row, 0])
+            in_dome = float(state[row] * full[row, 1]) / max(alone, DARK)
             add(
                 f"disc-{unit.id}",
                 f"Disc, {unit.name} alone",
                 ALONE.format(unit=unit.name),
                 alone,
                 "disc",
+                uncounted=_uncounted(in_dome) if alone >= DARK else "",
             )
     return rows
+
+
+def _uncounted(part):
+    """Why the meter at the face does not count a unit, of whose light a dome takes `part`."""
+    if part >= COUNTS:
+        return ""
+    taken = "next to none" if part < 0.005 else percent(part)
+    return (
+        f"A dome under the chin takes {taken} of it: the light comes from behind its plate, or the "
+        "head stands before it. So the stop does not count it. Set it by eye, or by this disc"
+    )
 
 
 def _above(face, place):

@@ -110,6 +110,7 @@ def test_each_school_reads_its_own_way():
     scene = lit(key={"position": [5.2, 3.4, 2.0]}, fill={"dimmer": 0.15})
     rows = {r.key: r for r in read_schools(scene)}
     assert set(rows) == {*SCHOOLS, "disc-k", "disc-f"} - {"spot"}
+    assert not any(row.uncounted for row in rows.values())
     # Toward the key reads most and leaves the lit side at middle grey; the shadow side least, and
     # lifts the face by as much.
     assert rows["source"].lux > rows["lens"].lux > rows["shade"].lux
@@ -141,6 +142,11 @@ def test_a_rim_behind_the_subject_leaves_a_dome_toward_the_lens_alone():
     with_rim = {r.key: r for r in read_schools(scene)}
     assert with_rim["lens"].lux == pytest.approx(without["lens"].lux, rel=0.01)
     assert with_rim["lens"].sits["hair"] > (without["lens"].sits["hair"] or -20) + 1
+    # What is told of each lamp is what adding it changes.
+    assert "does not count it" in with_rim["disc-r"].uncounted
+    assert not with_rim["disc-k"].uncounted and not with_rim["disc-f"].uncounted
+    added = with_rim["lens"].lux - without["lens"].lux
+    assert added < 0.1 * with_rim["disc-r"].lux
 
 
 def test_a_hand_over_the_top_keeps_the_steep_light_off():

@@ -8,7 +8,9 @@ from moth.card import level_card
 from moth.document import Camera, Shutter, bare
 from moth.judging.comparing import _both
 from moth.metering import read_setup
+from moth.metering.readings import stop_reading
 from moth.tests.scenes import data, setup
+from moth.units import meant
 from moth.wording import THIRDS
 
 
@@ -26,6 +28,17 @@ def test_two_stops_side_by_side_differ_as_the_light_does():
     for stop, off in zip(rng.uniform(1, 30, 200), rng.uniform(-2, 2, 200), strict=True):
         here, there = _both(stop, stop / 2 ** (off / 2), off, THIRDS).split(" for ")
         assert stops_said(here) - stops_said(there) == pytest.approx(off, abs=0.17)
+
+
+def test_a_readings_stop_and_its_difference_from_the_camera_say_the_same():
+    """ "T2 + ⅔, 0 on the camera" was said at T2.8: 2.8 is engraved where 2.83 is meant."""
+    rng = np.random.default_rng(12)
+    for lux in 10 ** rng.uniform(1, 4, 300):
+        camera = setup().cameras[0].model_copy(update={"t_stop": rng.choice([2.8, 5.6, 11.0, 4.0])})
+        _, words, off = stop_reading(lux, "dome", camera, THIRDS)
+        said = round(2 * np.log2(meant(camera.t_stop))) + round(3 * off) / 3
+        if said > 0:
+            assert stops_said(words) == pytest.approx(said, abs=1e-6)
 
 
 def test_no_shutter_is_offered_that_is_longer_than_its_frame():

@@ -6073,6 +6073,8 @@ export interface components {
             stop_words: string;
             /** Title */
             title: string;
+            /** Uncounted */
+            uncounted: string;
             /** Ways */
             ways: components["schemas"]["Answer"][];
         };

@@ -1,13 +1,24 @@
 import type { Camera, Constants } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { Dial } from "../../parts/Dial";
 import { NumberField } from "../../parts/NumberField";
 import { useLength } from "../../app/preferences";
 import { Around } from "./Around";
 import { Cameras } from "./Cameras";
 import { Depth } from "./Depth";
 import { NdFilters } from "./NdFilters";
-import { ndWords, stopName, stopWords, type SetCamera } from "./settings";
+import {
+  ndWords,
+  readShutter,
+  shutterCode,
+  shutterName,
+  shutterOf,
+  stopName,
+  stopWords,
+  within,
+  type SetCamera,
+} from "./settings";
 import { Timing } from "./Timing";
 import { act, mayEdit, useDesk, withCamera } from "../store";
 
@@ -50,68 +61,54 @@ export function CameraPanel({ dials }: { dials: Constants["dials"] }) {
   // The camera's own value is in each list, whatever it is.
   const has = <T extends { value: unknown }>(list: T[], own: T) =>
     list.some((o) => o.value === own.value) ? list : [own, ...list];
-  const { shutter } = camera;
-  const shutterNow =
-    shutter.angle != null ? `a${shutter.angle}` : `t${+(1 / shutter.time!).toFixed(2)}`;
   const shutters = [
-    ...dials.angles.map((a) => ({ value: `a${a}`, label: `${a}°` })),
-    ...dials.speeds.map((t) => ({ value: `t${t}`, label: `1/${t} s` })),
-  ];
+    ...dials.angles.map((angle) => ({ angle, time: null })),
+    ...dials.speeds.map((speed) => ({ angle: null, time: 1 / speed })),
+  ].map((shutter) => ({ value: shutterCode(shutter), label: shutterName(shutter) }));
   return (
     <div className="grid gap-3">
       <Cameras disabled={disabled} />
       <div className="grid grid-cols-2 gap-2">
-        <Choice
+        <Dial
           label="Stop"
           value={camera.t_stop}
           disabled={disabled}
-          options={has(
-            dials.stops.map((value) => ({ value, label: stopWords(value) })),
-            { value: camera.t_stop, label: stopName(camera.t_stop) },
-          )}
+          options={dials.stops.map((value) => ({ value, label: stopWords(value) }))}
+          read={within(0.5, 90, /^[tf]\/?/)}
+          nameOf={stopName}
+          hint="A number from 0.5 to 90"
           onChange={(t_stop) => set({ t_stop }, stopName(t_stop))}
         />
-        <Choice
+        <Dial
           label="Exposure index"
           value={camera.iso}
           disabled={disabled}
-          options={has(
-            dials.indexes.map((v) => ({ value: v, label: `EI ${v}` })),
-            { value: camera.iso, label: `EI ${camera.iso}` },
-          )}
+          options={dials.indexes.map((value) => ({ value, label: `EI ${value}` }))}
+          read={within(25, 204800, /^(ei|iso)/)}
+          nameOf={(value) => `EI ${value}`}
+          hint="A number from 25 to 204800"
           onChange={(iso) => set({ iso }, `EI ${iso}`)}
         />
-        <Choice
+        <Dial
           label="Shutter"
-          value={shutterNow}
+          value={shutterCode(camera.shutter)}
           disabled={disabled}
-          options={has(shutters, {
-            value: shutterNow,
-            label:
-              shutter.angle != null
-                ? `${+shutter.angle.toFixed(1)}°`
-                : `1/${+(1 / shutter.time!).toFixed(1)} s`,
-          })}
-          onChange={(v) =>
-            set(
-              {
-                shutter:
-                  v[0] === "a"
-                    ? { angle: Number(v.slice(1)), time: null }
-                    : { angle: null, time: 1 / Number(v.slice(1)) },
-              },
-              "shutter",
-            )
+          options={shutters}
+          read={readShutter}
+          nameOf={(code) => shutterName(shutterOf(code))}
+          hint="An angle up to 360, or a time such as 1/50"
+          onChange={(code) =>
+            set({ shutter: shutterOf(code) }, `shutter ${shutterName(shutterOf(code))}`)
           }
         />
-        <Choice
+        <Dial
           label="Frames a second"
           value={camera.fps}
           disabled={disabled}
-          options={has(
-            dials.rates.map((v) => ({ value: v, label: `${v} fps` })),
-            { value: camera.fps, label: `${camera.fps} fps` },
-          )}
+          options={dials.rates.map((value) => ({ value, label: `${value} fps` }))}
+          read={within(1, 240, /fps$/)}
+          nameOf={(fps) => `${fps} fps`}
+          hint="A number from 1 to 240"
           onChange={(fps) => set({ fps }, `${fps} fps`)}
         />
         <Choice

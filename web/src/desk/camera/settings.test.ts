@@ -1,7 +1,17 @@
 import { expect, test } from "vitest";
 import { shutterWords } from "./cameraWords";
 import { base } from "../frame/scene.fixture";
-import { isNear, leftWords, settingOf, settingWords, stopName } from "./settings";
+import {
+  isNear,
+  leftWords,
+  readShutter,
+  settingOf,
+  settingWords,
+  shutterCode,
+  shutterName,
+  shutterOf,
+  stopName,
+} from "./settings";
 
 const camera = base.cameras[0]!;
 
@@ -42,3 +52,19 @@ test.each([
   [11, "T11"],
   [3.8, "T3.8"],
 ])("a lens at %d says %s", (number, words) => expect(stopName(number)).toBe(words));
+
+test("a shutter is read as an angle or as a time, and named as it was typed", () => {
+  const named = (text: string) => {
+    const code = readShutter(text);
+    return code && shutterName(shutterOf(code));
+  };
+  expect(["172.8", "172.8°", "1/33", "1/33 s", "1/50.5"].map(named)).toEqual([
+    "172.8°",
+    "172.8°",
+    "1/33 s",
+    "1/33 s",
+    "1/50.5 s",
+  ]);
+  expect(["361", "1/0", "1/", "half", "0"].map(named)).toEqual([null, null, null, null, null]);
+  expect(shutterCode({ angle: null, time: 1 / 48 })).toBe("t48");
+});

@@ -1,5 +1,6 @@
 /** Ways to take an exposure difference, as the server answers them. */
 import type { Camera, Schemas } from "../../app/api";
+import { numberOf } from "../../app/units";
 
 export type Way = Schemas["Answer"];
 /** Change the camera that is looked through, as one gesture. */
@@ -36,6 +37,33 @@ export const stopName = (number: number) =>
   Math.abs(6 * Math.log2(number) - Math.round(6 * Math.log2(number))) < 0.1
     ? stopWords(number)
     : `T${+number.toFixed(2)}`;
+
+/** Reads a typed number between two bounds, what else may be typed about it left away. */
+export const within = (least: number, most: number, about: RegExp) => (text: string) => {
+  const number = numberOf(text.trim().toLowerCase().replace(about, ""));
+  return number !== null && number >= least && number <= most ? number : null;
+};
+
+type Shutter = Camera["shutter"];
+/** A shutter as a list's value: of an angle, or of parts of a second. */
+export const shutterCode = ({ angle, time }: Shutter) =>
+  angle != null ? `a${angle}` : `t${+(1 / time!).toFixed(2)}`;
+export const shutterOf = (code: string): Shutter => {
+  const number = Number(code.slice(1));
+  return code.startsWith("a") ? { angle: number, time: null } : { angle: null, time: 1 / number };
+};
+export const shutterName = ({ angle, time }: Shutter) =>
+  angle != null ? `${+angle.toFixed(1)}°` : `1/${+(1 / time!).toFixed(1)} s`;
+/** A typed shutter as a list's value: 172.8 and 172.8° are angles, 1/33 and 1/33 s times. */
+export const readShutter = (text: string) => {
+  const plain = text.trim().toLowerCase();
+  if (plain.startsWith("1/")) {
+    const speed = within(0.1, 1e5, /\s*s$/)(plain.slice(2));
+    return speed === null ? null : shutterCode({ angle: null, time: 1 / speed });
+  }
+  const angle = within(0.1, 360, /\s*(°|deg)$/)(plain);
+  return angle === null ? null : shutterCode({ angle, time: null });
+};
 
 /** Density and stops are two scales of one filter: both are said, each by its name. */
 export const ndWords = (stops: number) =>

@@ -78,9 +78,10 @@ export function Schools() {
             className="grid grid-cols-[1fr_auto_auto] items-center gap-x-2 border-t border-line py-1"
           >
             <div className="col-span-3">
-              <p title={row.name}>
+              <p>
                 {row.title} <b>{row.stop_words}</b>
               </p>
+              <p className="text-xs text-quiet italic">{row.name}</p>
               <p className="text-xs text-quiet">
                 {light.text(row.lux, row.footcandles)}
                 {row.against !== null && `, ${row.against_words} on the camera`}. If set:{" "}
@@ -89,6 +90,7 @@ export function Schools() {
                   .join(", ")}
                 .
               </p>
+              {row.uncounted && <p className="text-xs">{row.uncounted}.</p>}
             </div>
             <span />
             <Button
