@@ -1,5 +1,6 @@
 /** Ways to take an exposure difference, as the server answers them. */
 import type { Camera, Schemas } from "../../app/api";
+import { shutterWords } from "./cameraWords";
 import { numberOf } from "../../app/units";
 
 export type Way = Schemas["Answer"];
@@ -52,8 +53,10 @@ export const shutterOf = (code: string): Shutter => {
   const number = Number(code.slice(1));
   return code.startsWith("a") ? { angle: number, time: null } : { angle: null, time: 1 / number };
 };
-export const shutterName = ({ angle, time }: Shutter) =>
-  angle != null ? `${+angle.toFixed(1)}°` : `1/${+(1 / time!).toFixed(1)} s`;
+export const shutterName = (shutter: Shutter) => {
+  const words = shutterWords({ shutter });
+  return words.startsWith("1/") ? `${words} s` : words;
+};
 /** A typed shutter as a list's value: 172.8 and 172.8° are angles, 1/33 and 1/33 s times. */
 export const readShutter = (text: string) => {
   const plain = text.trim().toLowerCase();
