@@ -51,6 +51,8 @@ class Tried:
     """How many readings are in the way after it."""
     outline: Told | None = None
     """The worst of the first person's outline, the pattern of the key on the face."""
+    outlines: list[Told] = field(default_factory=list)
+    """All parts of the first person's outline that are told."""
     face: Told | None = None
     changes: list[str] = field(default_factory=list)
     """What is otherwise on the face, in words: a side by more than a third of a stop or out of the
@@ -139,6 +141,7 @@ def tried(before, after, key=None, say=THIRDS, whole=False):
         if outline
         else None,
         face=_told(face) if face else None,
+        outlines=[_told(r) for r in sorted(outline, key=lambda r: r.key)],
         changes=[
             *_side("key side", skin, pictures[0].signal("skin"), say),
             *_side("shade side", shade, pictures[0].signal("shadow"), say),

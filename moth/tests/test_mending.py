@@ -138,7 +138,10 @@ def test_a_patch_changes_one_thing_or_brings_it_in():
     made = scene([{}])
     dimmed = changed(made, [Patch("units", "key", {"dimmer": 0.5})])
     # Its one lamp from a fifth to a half.
-    assert tried(made, dimmed).skin == pytest.approx(np.log2(0.5 / 0.2), abs=0.01)
+    told = tried(made, dimmed)
+    assert told.skin == pytest.approx(np.log2(0.5 / 0.2), abs=0.01)
+    parts = {(t.name, t.word) for t in told.outlines}
+    assert (told.outline.name, told.outline.word) in parts and len(parts) > 4
     assert dimmed.units[0].dimmer == 0.5 and dimmed.cameras == made.cameras
     new = {**made.units[0].model_dump(exclude={"id"}), "name": "Second"}
     more = changed(made, [Patch("units", "second", new)])

@@ -125,6 +125,15 @@ def test_a_sweep_of_the_camera_goes_where_it_is_pressed(desk):
     pick(desk, "Sweep", "unit's height")
     expect(row).to_have_attribute("aria-busy", "false")
     assert steps.count() == 7
+    pick(desk, "Sweep", "unit's level")
+    expect(row).to_have_attribute("aria-busy", "false")
+    assert steps.count() == 8
+    row.get_by_role("button", name="Go to 50 %").click()
+    settled(desk)
+    desk.get_by_role("tab", name="Unit").click()
+    expect(desk.get_by_role("slider", name="Dimmer")).to_have_attribute(
+        "aria-valuetext", re.compile("^50 %")
+    )
     desk.get_by_role("button", name="Sweep one thing").click()
     expect(row).to_have_count(0)
 

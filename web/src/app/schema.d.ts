@@ -7368,6 +7368,8 @@ export interface components {
             /** Mends */
             mends: boolean;
             outline?: components["schemas"]["Told"] | null;
+            /** Outlines */
+            outlines?: components["schemas"]["Told"][];
             /** Skin */
             skin?: number | null;
             /** Worse */

@@ -3,7 +3,17 @@ import type { Schemas } from "../../app/api";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { mayEdit, useDesk } from "../store";
-import { AS_IT_IS, openSweep, stopSweep, takeStep, useSweep, type Of, type Step } from "./sweep";
+import {
+  AS_IT_IS,
+  changing,
+  openSweep,
+  OF_UNIT,
+  stopSweep,
+  takeStep,
+  useSweep,
+  type Of,
+  type Step,
+} from "./sweep";
 
 const OF: { value: Of; label: string }[] = [
   { value: "camera", label: "camera round" },
@@ -11,6 +21,7 @@ const OF: { value: Of; label: string }[] = [
   { value: "round", label: "unit round" },
   { value: "height", label: "unit's height" },
   { value: "distance", label: "unit's distance" },
+  { value: "level", label: "unit's level" },
   { value: "moves", label: "the person moves" },
   { value: "meter", label: "ways to meter" },
 ];
@@ -24,7 +35,8 @@ export function SweepRow() {
   const editable = useDesk(mayEdit);
   useEffect(() => stopSweep, []);
   const stale = draft !== now,
-    left = steps.filter((s) => s.trial === null).length;
+    left = steps.filter((s) => s.trial === null).length,
+    part = changing(steps);
   return (
     <div
       role="group"
@@ -34,7 +46,7 @@ export function SweepRow() {
     >
       <div className="grid w-36 shrink-0 gap-1 text-xs">
         <Choice
-          label={["round", "height", "distance"].includes(of) ? `Sweep ${unit ?? ""}` : "Sweep"}
+          label={OF_UNIT.includes(of) ? `Sweep ${unit ?? ""}` : "Sweep"}
           value={of}
           options={OF}
           onChange={(next) => openSweep(next)}
@@ -50,10 +62,11 @@ export function SweepRow() {
             </Button>
           )
         )}
+        {part && <p className="px-1 text-quiet">first told: {part}</p>}
       </div>
       <div className="flex min-w-0 flex-1 gap-2 overflow-x-auto">
         {steps.map((step) => (
-          <Small key={step.label} step={step} stale={stale} editable={editable} />
+          <Small key={step.label} {...{ step, part, stale, editable }} />
         ))}
         {steps.length === 0 && (
           <p role="status" className={`text-xs ${fault ? "text-fault" : "text-quiet"}`}>
@@ -65,7 +78,10 @@ export function SweepRow() {
   );
 }
 
-function Small({ step, stale, editable }: { step: Step; stale: boolean; editable: boolean }) {
+type SmallProps = { step: Step; part: string | null; stale: boolean; editable: boolean };
+
+/** One of them; told under it, before the worst of the outline, the part that the sweep changes. */
+function Small({ step, part, stale, editable }: SmallProps) {
   const { trial, label } = step;
   const done = trial !== null && typeof trial !== "string";
   const own = useRef<HTMLButtonElement>(null);
@@ -81,7 +97,7 @@ function Small({ step, stale, editable }: { step: Step; stale: boolean; editable
       aria-label={`Go to ${label}`}
       title={[step.words, done && told(trial.does)].filter(Boolean).join("\n") || undefined}
       onClick={() => takeStep(step)}
-      className={`w-24 shrink-0 rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
+      className={`w-24 shrink-0 self-start rounded text-left text-xs hover:bg-raised disabled:hover:bg-transparent ${stale ? "opacity-60" : ""}`}
     >
       {done ? (
         <img src={trial.now} alt="" className="h-[54px] w-24 rounded-sm" />
@@ -102,6 +118,9 @@ function Small({ step, stale, editable }: { step: Step; stale: boolean; editable
             <span className="text-fault"> · {trial.does.faults} in the way</span>
           )}
         </span>
+      )}
+      {done && part !== null && part !== trial.does.outline?.name && (
+        <Line told={trial.does.outlines?.find((t) => t.name === part)} none="no outline" />
       )}
       {done && <Line told={trial.does.outline} none="no outline" />}
       {done && <Line told={trial.does.face} none="" />}

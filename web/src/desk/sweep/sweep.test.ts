@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import type { Point } from "../../app/api";
 import { base } from "../frame/scene.fixture";
 import { toPolar } from "../plan/polar";
-import { AS_IT_IS, stepsOf } from "./sweep";
+import { AS_IT_IS, changing, stepsOf, type Step } from "./sweep";
 
 const frame = { face: [3, 3, 1.2] as Point, lens: base.cameras[0]!.position as Point };
 const unit = base.units[0]!;
@@ -50,4 +50,51 @@ test("each way to meter sets the camera by what it says, within what cameras hav
   expect(steps.map((s) => s.label)).toEqual([AS_IT_IS, "key side", "chin, to the lens"]);
   expect(index(1)).toBe(index(0) / 2);
   expect(index(2)).toBe(25);
+});
+
+test("a unit's level goes from off to full, and stands among them as it is", () => {
+  const at = (dimmer: number, on = true) =>
+    stepsOf(
+      { ...base, units: base.units.map((u) => (u.id === unit.id ? { ...u, dimmer, on } : u)) },
+      "level",
+      frame,
+      unit.id,
+      null,
+    );
+  const lit = at(0.3);
+  expect(lit.map((s) => s.label)).toEqual(
+    "off|1.6 %|3.1 %|6.3 %|13 %|as it is|50 %|100 %".split("|"),
+  );
+  const levels = lit.map((s) => s.changed.units.find((u) => u.id === unit.id)!);
+  expect(levels.map((u) => u.on)).toEqual([false, ...Array(7).fill(true)]);
+  expect(levels.slice(1).map((u) => u.dimmer)).toEqual([
+    2 ** -6,
+    2 ** -5,
+    2 ** -4,
+    1 / 8,
+    0.3,
+    0.5,
+    1,
+  ]);
+  for (const dark of [at(0), at(0.3, false)]) {
+    expect(dark[0]!.label).toBe(AS_IT_IS);
+    expect(dark).toHaveLength(8);
+  }
+});
+
+test("the part of the outline is told of which a sweep says the most", () => {
+  const step = (...words: [string, string][]) =>
+    ({
+      trial: { does: { outlines: words.map(([name, word]) => ({ name, word })) } },
+    }) as unknown as Step;
+  const waiting = { trial: null } as unknown as Step;
+  const steps = [
+    step(["arm, camera left", "faint"], ["hair, camera right", "gone"]),
+    waiting,
+    step(["arm, camera left", "reads"], ["hair, camera right", "reads"]),
+    step(["arm, camera left", "reads"], ["hair, camera right", "too much"]),
+  ];
+  expect(changing(steps)).toBe("hair, camera right");
+  expect(changing(steps.slice(2, 3))).toBeNull();
+  expect(changing([waiting])).toBeNull();
 });

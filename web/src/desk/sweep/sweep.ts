@@ -2,11 +2,14 @@
 import { create } from "zustand";
 import type { Document, Point, Problem, Schemas } from "../../app/api";
 import { goneRound, type Along } from "../camera/around";
-import { act, readDesk } from "../store";
+import { act, readDesk, withUnit } from "../store";
 import { movesIn, tryChange, withPatches } from "../reading/mending";
 import { frameOf, placedPolar } from "../units/gestures";
 
-export type Of = "camera" | "camera-key" | "round" | "height" | "distance" | "moves" | "meter";
+export type Of =
+  "camera" | "camera-key" | "round" | "height" | "distance" | "level" | "moves" | "meter";
+/** Sweeps of the chosen unit. */
+export const OF_UNIT: readonly Of[] = ["round", "height", "distance", "level"];
 type Mark = Schemas["Readings"]["marks"][number];
 export type Step = {
   label: string;
@@ -53,7 +56,9 @@ export const AS_IT_IS = "as it is";
 const ROUND = [-60, -45, -30, -15, 0, 15, 30, 45, 60],
   UNIT_ROUND = [-45, -30, -15, 0, 15, 30, 45],
   HIGHER = [-30, -20, -10, 0, 10, 20, 30],
-  RINGS = [-3, -2, -1, 0, 1, 2, 3];
+  RINGS = [-3, -2, -1, 0, 1, 2, 3],
+  /** Stops under full. */
+  LEVELS = [6, 5, 4, 3, 2, 1, 0];
 const signed = (v: number, unit: string) =>
   v === 0 ? AS_IT_IS : `${v > 0 ? "+" : "−"}${Math.abs(v)}${unit}`;
 
@@ -87,11 +92,45 @@ export function stepsOf(
       label: signed(by, "°"),
       changed: by ? carried((now) => ({ height: now.height + by })) : d,
     }));
+  if (of === "level") return levelsOf(d, unit);
   // Rings of a stop are √2 of a distance apart: thirds of two stops nearer and farther.
   return RINGS.map((by) => ({
     label: by === 0 ? AS_IT_IS : `${(2 ** (by / 3)).toFixed(2)} ×`,
     changed: by ? carried((now) => ({ distance: now.distance * 2 ** (by / 3) })) : d,
   }));
+}
+
+/** A unit off, and by whole stops up to full; where it stands takes the place of the nearest. */
+function levelsOf(d: Document, id: string) {
+  const unit = d.units.find((u) => u.id === id);
+  if (!unit) return [];
+  const lit = unit.on && unit.dimmer > 0,
+    now = lit ? Math.min(LEVELS[0]!, Math.round(-Math.log2(unit.dimmer))) : null,
+    own = { label: AS_IT_IS, words: lit ? percent(unit.dimmer) : "off", changed: d };
+  const off = { label: "off", changed: withUnit(id, () => ({ on: false }))(d) };
+  return [
+    lit ? off : own,
+    ...LEVELS.map((stops) => {
+      const dimmer = 2 ** -stops,
+        changed = withUnit(id, () => ({ on: true, dimmer }))(d);
+      return stops === now ? own : { label: percent(dimmer), changed };
+    }),
+  ];
+}
+const percent = (part: number) => `${+(100 * part).toFixed(part < 0.1 ? 1 : 0)} %`;
+
+/**
+ * The part of the outline that a sweep changes most: of which the steps say the most different
+ * things. Null where every part stays what it is.
+ */
+export function changing(steps: readonly Step[]): string | null {
+  const said = new Map<string, Set<string>>();
+  for (const { trial } of steps)
+    if (trial && typeof trial !== "string")
+      for (const { name, word } of trial.does.outlines ?? [])
+        said.set(name, (said.get(name) ?? new Set()).add(word));
+  const [most] = [...said].sort(([, a], [, b]) => b.size - a.size);
+  return most && most[1].size > 1 ? most[0] : null;
 }
 
 /** The camera set to what the meter says at each standard mark of the first person. */
@@ -186,6 +225,7 @@ const WORDS: Record<Of, string> = {
   round: "round the subject",
   height: "height",
   distance: "distance",
+  level: "level",
   moves: "moved",
   meter: "Set by the meter",
 };
