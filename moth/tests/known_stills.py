@@ -20,6 +20,7 @@ from moth.stills.marks import LANDMARKS, MarkedArea, Marks, Record
 from moth.stills.reading import covered
 from moth.transport import render_layer, sources, view_of
 from moth.world import build_world, landmarks
+from moth.world.eyes import CORNEA, IRIS
 from moth.world.figures import FIGURE_NAMES, dressed, load_figure, placed
 
 SIZE = (1920, 1080)
@@ -443,10 +444,10 @@ def _eye(figure, side):
     eye = mesh.landmarks[f"eye_{side}"]
     own = mesh.vertices[np.unique(mesh.faces[mesh.finish == _EYE])]
     own = own[np.linalg.norm(own - eye, axis=1) < 0.03]
-    front = own[own[:, 1] > own[:, 1].max() - 0.004]
+    front = own[own[:, 1] > own[:, 1].max() - 0.0015]
     fit = np.linalg.lstsq(np.c_[2 * front, np.ones(len(front))], (front**2).sum(1), rcond=None)[0]
     ball = float(np.sqrt(fit[3] + fit[:3] @ fit[:3]))
-    return placed(fit[:3], figure.position, figure.facing), ball, ball / 1.65
+    return placed(fit[:3], figure.position, figure.facing), ball, ball * IRIS / CORNEA
 
 
 def _mirrored(middle, ball, lens, lamp):

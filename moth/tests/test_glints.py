@@ -11,6 +11,7 @@ from moth.metering import lay_out, read_setup
 from moth.photometry import lamp_of
 from moth.tests.test_reading import scene
 from moth.transport import build_emitter
+from moth.world.figures import FIGURE_NAMES
 
 
 def box(width, distance, **more):
@@ -80,6 +81,19 @@ def test_an_open_sky_is_seen_in_the_eyes_of_whom_it_lights():
     assert all(g.source == "@sky" for glints in found.values() for g in glints)
     # It is mirrored by the upper half of an eye.
     assert all(g.clock in (9, 10, 11, 12, 1, 2, 3) for glints in found.values() for g in glints)
+
+
+@pytest.mark.parametrize("name", FIGURE_NAMES)
+def test_an_ordinary_key_is_mirrored_in_both_eyes_and_one_from_the_top_in_neither(name):
+    """Of eight people five had eyes so nearly shut that a key 30° high gave one of them none."""
+
+    def lit(**where):
+        who = {"id": "s", "name": "S", "figure": name, "pose": "seated", "position": [3, 3]}
+        return words_of(exposed(scene([{"head": "point-150", **where}], figures=[who])))
+
+    assert lit(angle=45, height=30) == {"lives"}
+    assert lit(angle=-45, height=25) == {"lives"}
+    assert lit(angle=20, height=60) == {"no glint"}
 
 
 @pytest.mark.parametrize("where", [{"angle": 110}, {"height": 78}, {"angle": 150}])

@@ -9,7 +9,9 @@ from moth.inspection import behind
 from moth.tests.scenes import BLACK_ROOM, setup, ways
 from moth.transport import project, render_layer, sources, view_of
 from moth.world import build_world, landmarks
+from moth.world.eyes import CORNEA, IRIS, WHITE
 from moth.world.figures import FIGURE_NAMES, FINISHES, dressed, head_front
+from moth.world.rays import RayScene
 
 FINISH = {f.name: k for k, f in enumerate(FINISHES)}
 POSES = ("standing", "seated")
@@ -25,6 +27,37 @@ def vertices_of(mesh, finish):
 
 def lightness(mesh, finish):
     return float((mesh.albedo[vertices_of(mesh, finish)] @ LUMINANCE).mean())
+
+
+@pytest.mark.parametrize("name", FIGURE_NAMES)
+@pytest.mark.parametrize("spectacles", [False, True])
+def test_eyes_are_open_as_eyes_are_and_their_corneas_bulge(name, spectacles):
+    """An upper lid stands 4 to 6 mm over the middle of the pupil."""
+    mesh = dressed(person(figure=name, spectacles=spectacles))
+    rays = RayScene(mesh.vertices.astype(np.float32), mesh.faces)
+    for side in ("left", "right"):
+        eye = mesh.landmarks[f"eye_{side}"]
+        own = vertices_of(mesh, "eye")
+        own = own[np.abs(mesh.vertices[own] - eye).max(1) < 0.02]
+        places, dark = mesh.vertices[own], mesh.albedo[own] @ LUMINANCE < WHITE
+        front = places[:, 1] > np.median(places[:, 1])
+        iris = places[dark & front]
+        middle = (iris.min(0) + iris.max(0)) / 2
+        aside = np.hypot(*(iris - middle)[:, [0, 2]].T)
+        wide = aside.max()
+        # All of the iris but its very rim lies on one cornea.
+        cornea = CORNEA * wide / IRIS
+        depth = iris[:, 1].max() - (cornea - np.sqrt(cornea**2 - aside**2))
+        within = aside < 0.95 * wide
+        np.testing.assert_allclose(iris[within, 1], depth[within], atol=1.5e-4)
+        if spectacles:
+            continue
+        high = np.arange(-0.010, 0.010, 1e-4)
+        start = np.column_stack([np.full(len(high), middle[0]), np.full(len(high), 0.5), high])
+        start[:, 2] += middle[2]
+        found, _, _ = rays.first(start, np.tile([0.0, -1.0, 0.0], (len(high), 1)))
+        seen = high[mesh.finish[found] == FINISH["eye"]]
+        assert 0.004 < seen.max() < 0.006 and 0.0075 < np.ptp(seen) < 0.0105
 
 
 @pytest.mark.parametrize("name", FIGURE_NAMES)

@@ -12,7 +12,7 @@ from ..document import Figure
 from ..engine.caching import Keyed, cached, content_hash
 from ..materials import CLOTHS, FINISHES
 from .clothes import upper, with_collar_of_shirt, with_folds, with_jacket
-from .eyes import with_corneas
+from .eyes import WITHIN, opened, with_corneas
 from .grain import grain_of
 from .heads import (
     FELT,
@@ -69,7 +69,12 @@ def load_figure(name, pose, spectacles=False, cut="grown", beard="none", hat="no
         marks = {k: np.array(v) for k, v in json.loads(data["landmarks"].tobytes())[pose].items()}
     eyes = np.unique(faces[finish == _EYE])
     vertices = vertices.copy()
-    vertices[eyes] -= [0, EYES_BACK, EYES_DOWN[name]]
+    forward, down = EYES[name]
+    vertices[eyes] += [0, forward, -down]
+    if name in LIDS:
+        # What comes after the base mesh is spectacles.
+        skin = np.setdiff1d(np.arange(len(_skin_and_clothes(name, pose))), eyes)
+        vertices = _open_eyed(vertices, skin, eyes, marks, LIDS[name])
     mesh = with_corneas(FigureMesh.bare(vertices, faces, albedo, finish, marks))
     mesh = with_dark_mouth(mesh)
     mesh = with_collar(with_lashes(mesh))
@@ -87,23 +92,46 @@ def _skin_and_clothes(name, pose):
         return unrounded(data[pose] / STEPS_PER_METRE, data["faces"], 1 / STEPS_PER_METRE)
 
 
-EYES_DOWN = {
-    "weathered-man": 0.0024,
-    "young-woman": 0.0014,
-    "middle-aged-woman": 0.0016,
-    "broad-man": 0.0020,
-    "old-woman": 0.0018,
-    "young-man": 0.0018,
-    "middle-aged-man": 0.0020,
-    "girl": 0.0012,
+EYES = {
+    "weathered-man": (0.0003, 0.0024),
+    "young-woman": (0.0, 0.0014),
+    "middle-aged-woman": (0.0010, 0.0016),
+    "broad-man": (0.0008, 0.0020),
+    "old-woman": (0.0, 0.0018),
+    "young-man": (0.0012, 0.0018),
+    "middle-aged-man": (0.0006, 0.0020),
+    "girl": (0.0, 0.0012),
 }
-EYES_BACK = 0.0005
-"""How far the built eyeballs are lowered and drawn in [m], so that the iris lies in the middle of
-what the lids leave open: higher, the upper lid hides whatever a lamp above the lens puts there.
+"""How far the built eyeballs are brought forward and lowered [m], so that the iris lies in the
+middle of what the lids leave open and near behind their edges: deeper or higher, the upper lid
+hides whatever a lamp above the lens puts there.
 """
 
 
-IRIS_BACK = 0.0017
+LIDS = {
+    "weathered-man": ((0.0026, 0.0017), (-0.0040, 0.0)),
+    "middle-aged-woman": ((0.0040, 0.0004), (-0.0022, -0.0014)),
+    "broad-man": ((0.0034, 0.0010), (-0.0032, -0.0006)),
+    "old-woman": ((0.0040, 0.0004), (-0.0038, 0.0)),
+    "young-man": ((0.0036, 0.0008), (-0.0026, -0.0012)),
+    "middle-aged-man": ((0.0034, 0.0010), (-0.0032, -0.0006)),
+}
+"""Height of the edges of upper and lower lid over the middle of the pupil, as the meshes have them,
+and by how much they are raised [m]. The meshes' eyes are half shut: of an adult's the upper lid is
+4 to 5 mm over the middle of the pupil, and a key 35° high is mirrored 2.5 mm over it.
+"""
+
+
+def _open_eyed(vertices, skin, eyes, marks, lids):
+    """Places of a person with the lids of both eyes as :data:`LIDS` has them."""
+    for side in ("left", "right"):
+        eye = marks[f"eye_{side}"]
+        ball = vertices[eyes][np.abs(vertices[eyes] - eye).max(1) < WITHIN]
+        vertices = opened(vertices, skin, eye, ball, lids)
+    return vertices
+
+
+IRIS_BACK = 0.0013
 """How far the middle of an iris is behind the landmark of its eye [m]; measured on the meshes."""
 
 
@@ -113,9 +141,10 @@ def iris_off(name):
     Examples
     --------
     >>> iris_off("young-woman").round(4).tolist()
-    [0.0, -0.0022, -0.0014]
+    [0.0, -0.0013, -0.0014]
     """
-    return np.array([0.0, -EYES_BACK - IRIS_BACK, -EYES_DOWN[name]])
+    forward, down = EYES[name]
+    return np.array([0.0, forward - IRIS_BACK, -down])
 
 
 _SKIN, _HAIR, _GARMENT, _EYE = (
