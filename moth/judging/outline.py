@@ -80,10 +80,13 @@ class Contour:
 
     def against(self, signal):
         """How the strips differ in a picture's linear signal (pixels, 3)."""
-        inner, beside = self.inner @ signal, self.beside @ signal
+        # What is blown is white and no more: one such hair does not make a dark strip light.
+        shown = np.minimum(signal, 1.0)
+        inner, beside = self.inner @ shown, self.beside @ shown
         difference = np.linalg.norm(lab(inner) - lab(beside), axis=1)
         bright, behind = (np.maximum(s @ LUMINANCE, 1e-9) for s in (inner, beside))
-        return Contrast(difference, np.log2(bright / behind), np.log2(bright / GREY))
+        over = np.maximum(self.inner @ signal @ LUMINANCE, 1e-9) / GREY
+        return Contrast(difference, np.log2(bright / behind), np.log2(over))
 
 
 @dataclass(frozen=True)
@@ -98,6 +101,8 @@ class Contrast:
     """(n,) stops of the inside about middle grey."""
 
 
+NOTHING = -99.0
+"""Stops about middle grey of no light."""
 GREY = signal_at(0.0)
 """Linear signal of middle grey."""
 
@@ -326,7 +331,9 @@ class _Outline:
 
     def verdict(self, stretch, contrast):
         worst = worst_of(contrast.difference[stretch.places])
-        over = float(np.quantile(contrast.inside[stretch.places], 0.8)) - self.lit
+        # No edge takes the eye from what is brighter behind it.
+        edge = np.where(contrast.stops > 0, contrast.inside, NOTHING)[stretch.places]
+        over = float(np.quantile(edge, 0.8)) - self.lit
         gone, faint, hot = (
             limit(self.setup, f"outline-{name}") for name in ("gone", "faint", "hot")
         )

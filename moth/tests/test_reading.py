@@ -11,10 +11,11 @@ from moth.judging import picture_of, read_order, read_picture, start
 from moth.judging.face import face_light, pattern_of
 from moth.judging.outline import PARTS, contour_of, lab, worst_of
 from moth.judging.picture import SIZE
-from moth.metering import lay_out, origin_of
+from moth.metering import lay_out, origin_of, read_setup
 from moth.tests.scenes import setup
 from moth.transport import view_of
 from moth.world import anchor, build_world
+from moth.world.figures import FIGURE_NAMES
 
 SIDES = ("north", "south", "east", "west")
 
@@ -306,3 +307,28 @@ def test_the_worst_part_decides():
 
 def test_in_the_dark_nothing_is_read():
     assert read_picture(scene([{"on": False}]), picture_of(scene([{"on": False}]))) == []
+
+
+def before_a_window(name, over):
+    """Somebody with an overcast sky behind, the meter under the chin reading so many stops over."""
+    paint = {side: {"reflectance": 0.3} for side in (*SIDES, "floor")}
+    window = {"id": "w", "name": "W", "wall": "south", "along": 3, "up": 1.4, "size": [2.4, 1.8]}
+    who = {"id": "s", "name": "S", "figure": name, "pose": "seated", "position": [3, 3]}
+    room = {"width": 6, "depth": 7, "height": 3, "ceiling": {"reflectance": 0.7}, **paint}
+    sky = {"kind": "overcast", "level": 10_000.0}
+    made = scene([], figures=[who], room=room, openings=[window], sky=sky)
+    chin = next(m for m in read_setup(made).marks if m.id == "chin")
+    iso = made.cameras[0].iso * 2 ** (over - chin.against_camera)
+    return made.model_copy(update={"cameras": (made.cameras[0].model_copy(update={"iso": iso}),)})
+
+
+@pytest.mark.parametrize("name", FIGURE_NAMES)
+def test_hair_reads_before_a_window_and_melts_where_both_are_blown(name):
+    """ "Gone: 3⅔ under what is behind it" was said of black hair before a white window: of a strip
+    of dark hairs one that the window lights made all of it as white.
+    """
+    for over, words in ((-1.0, {"reads"}), (7.0, {"gone"})):
+        made = before_a_window(name, over)
+        found = read_picture(made, picture_of(made))
+        hair = {r.word for r in found if r.kind == "outline" and " hair" in r.key}
+        assert hair == words
