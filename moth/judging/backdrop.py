@@ -84,7 +84,8 @@ def _level(scene):
         word, verdict = "too light" if under < want.backdrop else "too dark", "mind"
         words += f"; the plan wants {scene.say.amount(want.backdrop)} under"
     elif under < 0.3:
-        word, verdict = "as light as the face", "mind"
+        word = "as light as the face" if under > -0.3 else "lighter than the face"
+        verdict = "mind"
     yield Reading(
         key="backdrop level",
         kind="backdrop",
@@ -105,7 +106,9 @@ def _pulls(scene):
     for pixels in scene.picture.things.values():
         fixed[pixels] = True
     pulls = limit(scene.setup, "backdrop-pulls")
-    bright = scene.backdrop & (scene.over_skin >= pulls) & ~fixed
+    # The open sky in a window is a light, and behind the person too.
+    behind = scene.backdrop | (scene.window & ~scene.anyone)
+    bright = behind & (scene.over_skin >= pulls) & ~fixed
     known: Counter = Counter()
     for pixels in regions(bright, int(AREA * COUNT))[:3]:
         over = float(np.median(scene.over_skin[pixels]))

@@ -322,6 +322,18 @@ def before_a_window(name, over):
     return made.model_copy(update={"cameras": (made.cameras[0].model_copy(update={"iso": iso}),)})
 
 
+def test_an_open_window_behind_somebody_pulls_the_eye_unless_the_face_is_brighter():
+    """It was told of the wall about it alone."""
+    made = before_a_window("young-man", -1.0)
+    pulls = {r.key: r for r in read_picture(made, picture_of(made))}["backdrop pulls @sky"]
+    assert pulls.verdict == "fault" and pulls.name == "W" and pulls.figure > 5
+    dusk = before_a_window("young-man", -1.0)
+    lamp = scene([{"angle": 40, "height": 20, "distance": 1.2, "dimmer": 1.0}]).units
+    sky = dusk.sky.model_copy(update={"level": 20.0})
+    held = dusk.model_copy(update={"sky": sky, "units": lamp})
+    assert "backdrop pulls @sky" not in {r.key for r in read_picture(held, picture_of(held))}
+
+
 @pytest.mark.parametrize("name", FIGURE_NAMES)
 def test_hair_reads_before_a_window_and_melts_where_both_are_blown(name):
     """ "Gone: 3⅔ under what is behind it" was said of black hair before a white window: of a strip

@@ -155,14 +155,14 @@ function Pins() {
       <div
         key={mark.id}
         aria-hidden
-        className="pointer-events-none absolute text-xs text-paper [text-shadow:0_1px_3px_#000,0_0_2px_#000]"
+        className="pointer-events-none absolute text-xs text-paper"
         style={{ left: `${x * 100}%`, top: `${y * 100}%` }}
       >
         {mark.id !== "backdrop" && (
-          <span className="absolute -top-1 -left-1 size-2 rounded-full border border-paper/90" />
+          <span className="absolute -top-1 -left-1 size-2 rounded-full border border-paper/90 outline outline-ink/60" />
         )}
         <span
-          className={`absolute -top-2 whitespace-nowrap ${mark.id === "backdrop" ? "right-0" : left ? "left-16" : "right-16"}`}
+          className={`absolute -top-2 rounded bg-ink/65 px-1 whitespace-nowrap ${mark.id === "backdrop" ? "right-0" : left ? "left-16" : "right-16"}`}
         >
           {name} <b>{mark.against_words}</b>
         </span>

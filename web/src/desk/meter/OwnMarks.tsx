@@ -16,11 +16,11 @@ export function OwnMarks() {
         <div
           key={mark.id}
           aria-hidden
-          className="pointer-events-none absolute text-xs text-paper [text-shadow:0_1px_3px_#000]"
+          className="pointer-events-none absolute text-xs text-paper"
           style={{ left: `${x * 100}%`, top: `${y * 100}%` }}
         >
           <span className="absolute -top-1 -left-1 size-2 rotate-45 border border-lamp" />
-          <span className="absolute -top-2 left-2 whitespace-nowrap">
+          <span className="absolute -top-2 left-2 rounded bg-ink/65 px-1 whitespace-nowrap">
             {mark.against_words || "dark"}
           </span>
         </div>
