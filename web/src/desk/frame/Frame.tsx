@@ -70,7 +70,9 @@ export function Frame({
             className="h-full w-full"
           />
           <Guides />
-          <Pins />
+          <div className="pointer-events-none absolute inset-0 overflow-hidden">
+            <Pins />
+          </div>
           {instruments && <Spots />}
           {over}
           {dark && (

@@ -54,3 +54,24 @@ test("what stood outside before stays there, and outdoors nothing is moved", () 
   const open = { ...base, room: { ...base.room, outdoors: true } };
   expect(withRoom(open, { depth: 2 }).cameras).toEqual(base.cameras);
 });
+
+test("whom a wall would leave outside comes to the middle, with camera, lamps and chair", () => {
+  const who = { ...base.figures[0]!, position: [3, 3] as [number, number] };
+  const chair = piece({ kind: "chair", position: [3, 2.9, 0], size: [0.45, 0.5, 0.9] });
+  const before: Document = { ...base, figures: [who], furniture: [chair] };
+  const made = withRoom(before, { width: 2.4 });
+  expect(made.figures[0]!.position).toEqual([1.2, 3]);
+  expect(made.furniture[0]!.position[0]).toBeCloseTo(1.2);
+  const lens = before.cameras[0]!,
+    now = made.cameras[0]!;
+  expect(now.position[0]).toBeCloseTo(lens.position[0] - 1.8);
+  expect(now.aim[0]).toBeCloseTo(lens.aim[0] - 1.8);
+  expect(now.aim.slice(1)).toEqual(lens.aim.slice(1));
+  for (const u of made.units) {
+    expect(inRoom(made.room, u.position, 0.2)).toBe(true);
+    const was = before.units.find((v) => v.id === u.id)!;
+    expect(u.aim[0]).toBeCloseTo(was.aim[0] - 1.8);
+  }
+  // A wall that leaves them room moves nothing.
+  expect(withRoom(before, { width: 5 }).cameras).toEqual(before.cameras);
+});
