@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, expect, test, vi } from "vitest";
 import { Dial } from "./Dial";
 
@@ -32,12 +32,14 @@ test.each([
   ["33.3", 33.3],
   ["24 fps", 24],
   ["5", 5],
-])("%s that is typed is taken with Enter", (text, value) => {
+])("%s that is typed is taken with Enter", async (text, value) => {
   const { took, field } = drawn();
   expect(field.value).toBe("25 fps");
   typed(field, text);
   fireEvent.keyDown(field, { key: "Enter" });
   expect(took).toHaveBeenCalledExactlyOnceWith(value);
+  // The desk's keys are not typed into it.
+  await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("button")));
 });
 
 test("what cannot be read is said, and nothing is taken", () => {

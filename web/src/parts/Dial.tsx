@@ -7,7 +7,7 @@ import {
   Field,
   Label,
 } from "@headlessui/react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Option } from "./Choice";
 
 type Props<T> = {
@@ -35,19 +35,26 @@ export function Dial<T extends string | number>({
   disabled,
 }: Props<T>) {
   const [typed, setTyped] = useState("");
+  const field = useRef<HTMLInputElement>(null),
+    button = useRef<HTMLButtonElement>(null);
+  function take(taken: T | null) {
+    if (taken === null) return;
+    if (taken !== value) onChange(taken);
+    // Out of the text, once the list has gone: the next key is the desk's again.
+    setTimeout(() => {
+      if (document.activeElement === field.current) button.current?.focus();
+    }, 50);
+  }
   const own = typed.trim() ? read(typed) : null;
   // What is typed stands alone, to be taken with Enter.
   const shown = !typed.trim() ? options : own === null ? [] : [{ value: own, label: nameOf(own) }];
   return (
     <Field disabled={disabled} className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-0.5">
       <Label className="text-xs text-quiet">{label}</Label>
-      <Combobox
-        value={value}
-        onChange={(taken: T | null) => taken !== null && taken !== value && onChange(taken)}
-        onClose={() => setTyped("")}
-      >
+      <Combobox value={value} onChange={take} onClose={() => setTyped("")}>
         <div className="flex h-10 w-full items-center rounded border border-line bg-ink focus-within:border-lamp">
           <ComboboxInput
+            ref={field}
             autoComplete="off"
             className="h-full w-full min-w-0 bg-transparent pl-2.5 outline-none"
             displayValue={nameOf}
@@ -55,6 +62,7 @@ export function Dial<T extends string | number>({
             onFocus={(event) => event.target.select()}
           />
           <ComboboxButton
+            ref={button}
             aria-label={`${label}: ${nameOf(value)}`}
             className="grid h-full shrink-0 place-items-center px-2.5 text-quiet hover:bg-raised"
           >
