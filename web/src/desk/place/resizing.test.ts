@@ -72,6 +72,12 @@ test("whom a wall would leave outside comes to the middle, with camera, lamps an
     const was = before.units.find((v) => v.id === u.id)!;
     expect(u.aim[0]).toBeCloseTo(was.aim[0] - 1.8);
   }
+  // The stand of a boom goes along.
+  const boom = { ...before.units[0]!, held: "boom" as const, foot: [4.4, 4.4] as [number, number] };
+  const [hung] = withRoom({ ...before, units: [boom] }, { width: 2.4 }).units;
+  const went = (at: number) => hung!.position[at]! - boom.position[at]!;
+  expect(hung!.foot![0]).toBeCloseTo(boom.foot[0] + went(0));
+  expect(hung!.foot![1]).toBeCloseTo(boom.foot[1] + went(1));
   // A wall that leaves them room moves nothing.
   expect(withRoom(before, { width: 5 }).cameras).toEqual(before.cameras);
 });

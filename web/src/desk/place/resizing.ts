@@ -1,5 +1,6 @@
 /** The room given other measures, with all that stands in it. */
 import type { Document, Point } from "../../app/api";
+import { stood } from "../units/gestures";
 import { heldIn, inRoom } from "./walls";
 import { standing } from "./standing";
 
@@ -39,17 +40,20 @@ export function withRoom(d: Document, change: Partial<Room>): Document {
   const by = carriedBy(d, room);
   const inside = (p: At) => inRoom(d.room, p);
   const along = (p: At): Point => round([p[0]! + by[0], p[1]! + by[1], ...p.slice(2)]);
-  const carried = <T extends { position: At; aim?: At }>(item: T): T =>
-    by[0] || by[1]
-      ? { ...item, position: along(item.position), ...(item.aim && { aim: along(item.aim) }) }
-      : item;
-  const held = <T extends { position: At; aim?: At }>(item: T, margin: number): T => {
+  type Thing = { position: At; aim?: At; foot?: At | null };
+  const carried = <T extends Thing>(item: T): T => {
+    if (!by[0] && !by[1]) return item;
+    const aim = item.aim && { aim: along(item.aim) };
+    return { ...item, ...stood(item, along(item.position)), ...aim };
+  };
+  const held = <T extends Thing>(item: T, margin: number): T => {
     if (!inside(item.position)) return item;
     const gone = carried(item),
       p = gone.position;
     if (inRoom(room, p, 0.02) && (p[2] ?? 0) <= top) return gone;
     const at = inRoom(room, p, 0.02) ? p : [...heldIn(room, p, margin), ...p.slice(2)];
-    return { ...gone, position: round(at.map((v, k) => (k === 2 ? Math.min(v, top) : v))) };
+    const to = round(at.map((v, k) => (k === 2 ? Math.min(v, top) : v)));
+    return { ...gone, ...stood(gone, to) };
   };
   const first = d.figures[0]?.position;
   const beside = (p: At) => !!first && Math.hypot(p[0]! - first[0], p[1]! - first[1]) < BESIDE;

@@ -42,11 +42,12 @@ export function polarOf(unit: Unit): Polar | null {
   return frame && toPolar(unit.position as Point, frame.face, frame.lens);
 }
 
-/** A unit at another place: a boom's stand goes with it. */
-function stood({ position: [x, y], foot }: Unit, to: Point): Partial<Unit> {
+type Held = { position: readonly number[]; foot?: readonly number[] | null };
+/** What a unit, or anything held, is at another place: a boom's stand goes with it. */
+export function stood({ position: [x, y], foot }: Held, to: Point): Partial<Unit> {
   const position = round(to);
   if (!foot) return { position };
-  const by = [position[0] - x, position[1] - y] as const;
+  const by = [position[0] - x!, position[1] - y!] as const;
   return {
     position,
     foot: foot.map((v, k) => Math.round((v + by[k]!) * 1e3) / 1e3) as [number, number],
